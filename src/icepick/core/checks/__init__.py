@@ -1,0 +1,17 @@
+"""The trade's named tests. To add one, write it in the module of its subject and list it in ``CHECKS``.
+
+A test asks for each check's page in docs/checks.md.
+"""
+
+from __future__ import annotations
+
+from icepick.core.checks import run, valve
+from icepick.core.checks.rule import CheckRule
+
+CHECKS: tuple[CheckRule, ...] = (
+    run.SETTLED,
+    valve.POSITION,
+    valve.SUCTION_RISE,
+    valve.DISCHARGE_DROP,
+)
+"""Every check, in the order in which a technician works and the screen shows them."""

@@ -1,0 +1,120 @@
+"""The shape of a check, and the few judgements that all of them share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+
+from uncertainties import UFloat
+
+from icepick.core.context import RunContext
+from icepick.core.examination import Check, Measured, PlainQuantity, Status
+from icepick.core.practice import limit
+from icepick.core.quantities import DISPLAY_UNITS, Kind, spread_from_si
+from icepick.core.readings import stations_of
+from icepick.core.stations import station
+from icepick.core.wording import display, display_band, listing, say, titles
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What a check found. ``measured`` and ``margin`` are in SI."""
+
+    status: Status
+    explain: str
+    measured: UFloat | float | None = None
+    margin: float | None = None
+    needs: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class CheckRule:
+    """A named test: the practice limit it holds the run to, and how it is judged.
+
+    ``judge`` gives None where the check does not apply to the run.
+    """
+
+    code: str
+    title: str
+    kind: Kind
+    practice: str
+    judge: Callable[[RunContext], Outcome | None]
+
+    def examine(self, context: RunContext) -> Check | None:
+        """Apply the check to a run; None where it does not apply."""
+        outcome = self.judge(context)
+        if outcome is None:
+            return None
+        entry = limit(self.practice)
+        number, unit = display(context.practice.si(self.practice), self.kind, context.units)
+        return Check(
+            code=self.code,
+            title=self.title,
+            status=outcome.status,
+            measured=_measured(outcome.measured, self.kind, context),
+            limit=PlainQuantity(value=number, unit=unit),
+            margin=_margin(outcome.margin, self.kind, context),
+            practice=self.practice,
+            basis=f"{entry.standing}: {entry.reason}",
+            explain=outcome.explain,
+            needs=outcome.needs,
+            uses=[]
+            if outcome.measured is None or isinstance(outcome.measured, float)
+            else stations_of(outcome.measured),
+        )
+
+
+def _measured(value: UFloat | float | None, kind: Kind, context: RunContext) -> Measured | None:
+    if value is None:
+        return None
+    if isinstance(value, float):
+        number, unit = display(value, kind, context.units)
+        return Measured(value=number, unit=unit, uncertainty=0)
+    number, unit = display(value.nominal_value, kind, context.units)
+    return Measured(value=number, unit=unit, uncertainty=display_band(value, kind, context.units))
+
+
+def _margin(margin: float | None, kind: Kind, context: RunContext) -> float | None:
+    if margin is None:
+        return None
+    return round(spread_from_si(margin, DISPLAY_UNITS[context.units][kind], kind), 4)
+
+
+def needs_readings(codes: list[str]) -> Outcome:
+    """The outcome of a check that cannot be computed yet."""
+    return Outcome("needs_readings", f"Needs {listing([station(c).title for c in codes])}.", needs=codes)
+
+
+def status_below(value: UFloat, limit_si: float) -> Status:
+    """Held to an upper limit: ``watch`` where the band around the value reaches over the limit."""
+    if abs(value.nominal_value - limit_si) <= value.std_dev:
+        return "watch"
+    return "pass" if value.nominal_value < limit_si else "fail"
+
+
+def untrusted(context: RunContext, codes: Iterable[str]) -> str | None:
+    """Why the temperatures at these stations cannot carry a verdict, or None where they can.
+
+    Readings taken before the run settled prove nothing, and neither does an infrared gun on bare
+    pipe. [common practice; trade.md sections 1 and 3]
+    """
+    readings = [current for code in codes if (current := context.readings.get(code)) is not None]
+    early = [current for current in readings if current.early]
+    if early:
+        minutes = min(current.minutes or 0.0 for current in early)
+        settling = say(context.practice.si("settling_time"), Kind.TIME, context.units)
+        return (
+            f"Read {minutes:.0f} min after the start of this mode; take it again once {settling} have passed."
+        )
+    infrared = [current.reading.station for current in readings if current.reading.method == "infrared"]
+    if infrared:
+        return f"An infrared gun on bare pipe decides nothing; clamp {titles(infrared)} instead."
+    return None
+
+
+def held_back(context: RunContext, codes: Iterable[str], outcome: Outcome) -> Outcome:
+    """The outcome, softened to ``watch`` with the reason where its readings cannot carry a verdict."""
+    reason = untrusted(context, codes)
+    if reason is None or outcome.status == "needs_readings":
+        return outcome
+    return Outcome("watch", f"{outcome.explain} {reason}", outcome.measured, outcome.margin)

@@ -1,0 +1,225 @@
+"""What both documents share: the strict base model, quantities with units, and readable refusals."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, ClassVar, Literal, Self, TypeVar
+
+from pydantic import BaseModel, ConfigDict, FiniteFloat, ValidationError, model_validator
+from pydantic_core import ErrorDetails, PydanticCustomError
+
+from icepick.core.quantities import SYMBOLS, Kind, from_si, to_si
+
+
+class Document(BaseModel):
+    """Base of every model: unknown fields are refused, numbers are finite, texts are not coerced."""
+
+    model_config = ConfigDict(
+        extra="forbid",
+        strict=True,
+        allow_inf_nan=False,
+        frozen=True,
+        json_schema_serialization_defaults_required=True,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One thing wrong with a document: a JSON pointer (RFC 6901) and a sentence."""
+
+    pointer: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"{self.pointer or '/'}: {self.message}"
+
+
+class InvalidDocumentError(ValueError):
+    """A document was refused; ``problems`` says where and why."""
+
+    def __init__(self, problems: Iterable[Problem]) -> None:
+        self.problems = tuple(problems)
+        more = f" (and {len(self.problems) - 1} more)" if len(self.problems) > 1 else ""
+        super().__init__(f"{self.problems[0]}{more}")
+
+
+def field_error(field: str, message: str) -> PydanticCustomError:
+    """An error that a model raises about one of its own fields, so that the pointer reaches it."""
+    return PydanticCustomError("field", "{message}", {"field": field, "message": message})
+
+
+_SENTENCES = {
+    "missing": "this field is needed.",
+    "extra_forbidden": "there is no field of this name.",
+    "json_type": "this is not JSON.",
+    "finite_number": "a number must be finite.",
+    "float_type": "this must be a number.",
+    "int_type": "this must be a whole number.",
+    "string_type": "this must be text.",
+    "bool_type": "this must be true or false.",
+    "list_type": "this must be a list.",
+    "model_type": "this must be an object.",
+    "dict_type": "this must be an object.",
+    "timezone_aware": "a time needs its offset, as in 2026-03-04T09:30:00+01:00.",
+}
+
+
+def _sentence(error: ErrorDetails) -> str:
+    kind, context = error["type"], error.get("ctx", {})
+    if kind == "field":
+        return str(context["message"])
+    if kind == "literal_error":
+        return f"{error['input']!r} is not one of {context['expected']}."
+    if kind == "json_invalid":
+        return f"this is not valid JSON: {context['error']}."
+    return _SENTENCES.get(kind) or f"{error['msg']}."
+
+
+def _pointer(error: ErrorDetails) -> str:
+    steps = [*error["loc"]]
+    if error["type"] == "field":
+        steps += str(error["ctx"]["field"]).split("/")
+    return "".join(f"/{str(step).replace('~', '~0').replace('/', '~1')}" for step in steps)
+
+
+def explain(error: ValidationError) -> InvalidDocumentError:
+    """Turn a pydantic error into pointers and sentences."""
+    return InvalidDocumentError(Problem(_pointer(e), _sentence(e)) for e in error.errors(include_url=False))
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def parse(model: type[M], text: str | bytes) -> M:
+    """Read a document from JSON.
+
+    Raises
+    ------
+    InvalidDocumentError
+        With one :class:`Problem` for each field that is wrong.
+    """
+    try:
+        return model.model_validate_json(text)
+    except ValidationError as error:
+        raise explain(error) from None
+
+
+class Quantity(Document):
+    """A number with its unit. Subclasses fix the kind and the range the world allows.
+
+    ``value`` is finite; ``range`` is (low, high, unit) or None for no limit.
+    """
+
+    kind: ClassVar[Kind]
+    range: ClassVar[tuple[float, float, str] | None] = None
+
+    value: FiniteFloat
+    unit: str
+
+    @property
+    def si(self) -> float:
+        """The value in SI (K, Pa absolute at sea level, W, m³/s, s, m …)."""
+        return to_si(self.value, self.unit, self.kind)
+
+    @model_validator(mode="after")
+    def _within_the_world(self) -> Self:
+        if self.range is not None:
+            check_range(self.value, self.unit, self.kind, *self.range)
+        return self
+
+
+def check_range(
+    value: float, unit: str, kind: Kind, low: float, high: float, limit_unit: str, field: str = "value"
+) -> None:
+    """Refuse a number outside ``low``…``high`` [``limit_unit``] with a sentence in the number's own unit."""
+    edges = [from_si(to_si(edge, limit_unit, kind), unit, kind) for edge in (low, high)]
+    slack = 1e-6 * (edges[1] - edges[0])
+    if not edges[0] - slack <= value <= edges[1] + slack:
+        symbol = SYMBOLS[unit]
+        raise field_error(
+            field,
+            f"{value:g} {symbol} is outside what can be read here "
+            f"({edges[0]:.4g} to {edges[1]:.4g} {symbol}).",
+        )
+
+
+class Temperature(Quantity):
+    kind = Kind.TEMPERATURE
+    range = (-60, 350, "degF")
+    unit: Literal["degF", "degC"]
+
+
+class TemperatureDifference(Quantity):
+    kind = Kind.TEMPERATURE_DIFFERENCE
+    range = (-100, 200, "delta_degF")
+    unit: Literal["delta_degF", "delta_degC"]
+
+
+class Pressure(Quantity):
+    kind = Kind.PRESSURE
+    range = (-14.7, 900, "psi")
+    unit: Literal["psi", "kPa", "bar", "psia", "kPa_abs", "bar_abs"]
+
+
+class Current(Quantity):
+    kind = Kind.CURRENT
+    range = (0, 300, "A")
+    unit: Literal["A"]
+
+
+class Resistance(Quantity):
+    kind = Kind.RESISTANCE
+    range = (0, 100_000, "kohm")
+    unit: Literal["ohm", "kohm"]
+
+
+class WaterFlow(Quantity):
+    kind = Kind.WATER_FLOW
+    range = (0, 500, "gpm")
+    unit: Literal["gpm", "L/min", "L/s"]
+
+
+class AirFlow(Quantity):
+    kind = Kind.AIR_FLOW
+    range = (0, 20_000, "cfm")
+    unit: Literal["cfm", "m3/h", "L/s"]
+
+
+class Power(Quantity):
+    kind = Kind.POWER
+    range = (0, 1_000_000, "Btu/h")
+    unit: Literal["W", "kW", "Btu/h"]
+
+
+class Time(Quantity):
+    kind = Kind.TIME
+    range = (0, 1440, "min")
+    unit: Literal["s", "min"]
+
+
+class Length(Quantity):
+    kind = Kind.LENGTH
+    range = (0, 1000, "ft")
+    unit: Literal["ft", "m"]
+
+
+class Elevation(Quantity):
+    """Height above sea level; the lowest dry land and the highest towns bound it."""
+
+    kind = Kind.LENGTH
+    range = (-1500, 18_000, "ft")
+    unit: Literal["ft", "m"]
+
+
+class PressureDrop(Quantity):
+    """A difference between two gauge readings, as a maker's water table gives it."""
+
+    kind = Kind.PRESSURE_DIFFERENCE
+    range = (0, 100, "psi")
+    unit: Literal["psi", "kPa", "bar"]
+
+
+def to_plain(model: BaseModel) -> dict[str, Any]:
+    """The document as plain JSON data; fields that are absent by nature (None) stay as null."""
+    return model.model_dump(mode="json")

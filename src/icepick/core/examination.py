@@ -1,0 +1,175 @@
+"""The examination document, version 1: what :func:`icepick.core.examine.examine` says of a visit."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import AwareDatetime, Field
+
+from icepick.core.circuit import Part, Role, Side, State
+from icepick.core.document import Document
+from icepick.core.stations import Place
+from icepick.core.visit import Method, Mode, QuantityName
+
+ApparentMode = Literal["heating", "cooling", "neither", "unknown"]
+Status = Literal["pass", "watch", "fail", "needs_readings"]
+Fault = Literal[
+    "none",
+    "valve_in_opposite_position",
+    "valve_bypassing",
+    "command_missing",
+    "valve_convention_wrong",
+    "solenoid_open",
+    "compressor_weak",
+    "active_meter_underfeeding",
+    "active_meter_overfeeding",
+    "bypass_stuck_closed",
+    "liquid_line_restriction",
+    "undercharge",
+    "overcharge",
+    "noncondensables",
+    "indoor_airflow_low",
+    "outdoor_airflow_low",
+    "outdoor_coil_frosted",
+    "source_water_flow_low",
+    "source_coil_fouled",
+    "coil_circuit_starved",
+    "defrost_not_starting",
+    "defrost_not_stopping",
+    "defrost_fan_running",
+    "defrost_no_backup_heat",
+    "defrost_sensor_off",
+    "reading_suspect",
+]
+
+
+class PlainQuantity(Document):
+    """A number with its unit."""
+
+    value: float
+    unit: str
+
+
+class Measured(PlainQuantity):
+    """A number with its unit and the half-width of its band, in the same unit."""
+
+    uncertainty: float
+
+
+class Indicator(Measured):
+    """A computed figure; ``uses`` lists the stations whose readings made it."""
+
+    uses: list[str]
+
+
+class Check(Document):
+    """One of the trade's tests: its outcome, the number behind it and the limit it was held to.
+
+    ``margin`` is how far inside the limit the number lies (negative: outside), in the limit's unit.
+    ``practice`` names the practice limit used; ``basis`` gives its standing and reason.
+    """
+
+    code: str
+    title: str
+    status: Status
+    measured: Measured | None
+    limit: PlainQuantity | None
+    margin: float | None
+    practice: str | None
+    basis: str
+    explain: str
+    needs: list[str]
+    uses: list[str]
+
+
+class PathStop(Document):
+    """A station in flow order, and the part that the refrigerant enters after it."""
+
+    station: str
+    role: Role
+    state: State
+    place: Place
+    through: Part
+
+
+class Meters(Document):
+    active: Side
+    bypassed: Side | None
+
+
+class Doubt(Document):
+    """Readings that physics contradicts."""
+
+    stations: list[str]
+    code: str
+    explain: str
+
+
+class ReadingInForce(Document):
+    """The current reading of a station, in the units asked for; ``earlier`` counts those before it."""
+
+    station: str
+    quantity: QuantityName
+    value: float
+    unit: str
+    uncertainty: float
+    method: Method | None
+    at: AwareDatetime | None
+    minutes: float | None
+    early: bool
+    earlier: int
+
+
+class RunExamination(Document):
+    """What the readings say of one run. ``path`` is empty and ``meters`` null for an ``off`` run."""
+
+    id: str
+    commanded_mode: Mode
+    apparent_mode: ApparentMode
+    path: list[PathStop]
+    meters: Meters | None
+    readings: list[ReadingInForce]
+    indicators: dict[str, Indicator]
+    checks: list[Check]
+    doubts: list[Doubt]
+
+
+class RankedFault(Document):
+    fault: Fault
+    probability: float
+    speaks_for: list[str] = Field(serialization_alias="for")
+    against: list[str]
+    rule_out: list[str]
+
+
+class NextReading(Document):
+    """What to measure next, in walking order, and why."""
+
+    station: str
+    quantity: QuantityName
+    mode: Mode
+    run: str
+    why: str
+    separates: list[Fault]
+
+
+class Examination(Document):
+    """The whole of it. ``verdict`` is one sentence for the ticket."""
+
+    format: Literal["icepick-examination"] = "icepick-examination"
+    version: Literal[1] = 1
+    verdict: str
+    outcome: Status
+    runs: list[RunExamination]
+    ranking: list[RankedFault]
+    next_readings: list[NextReading]
+    changed_limits: dict[str, PlainQuantity]
+
+
+def examination_schema() -> dict[str, Any]:
+    """The JSON Schema (draft 2020-12) of the examination document."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "$id": "urn:icepick:examination:1",
+        **Examination.model_json_schema(mode="serialization"),
+    }

@@ -1,0 +1,114 @@
+"""The front door: a visit goes in, an examination comes out."""
+
+from __future__ import annotations
+
+from icepick.core.checks import CHECKS
+from icepick.core.context import RunContext, run_contexts
+from icepick.core.diagnosis.next_reading import next_readings
+from icepick.core.diagnosis.verdict import verdict
+from icepick.core.examination import (
+    Examination,
+    Indicator,
+    Meters,
+    PathStop,
+    PlainQuantity,
+    ReadingInForce,
+    RunExamination,
+)
+from icepick.core.indicators import INDICATORS
+from icepick.core.indicators.valve import apparent_mode
+from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
+from icepick.core.quantities import UnitSystem
+from icepick.core.readings import CurrentReading, stations_of
+from icepick.core.visit import Visit
+from icepick.core.wording import display, display_band
+
+
+def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSystem = "field") -> Examination:
+    """Examine a visit.
+
+    Parameters
+    ----------
+    visit : Visit
+        What was read, of which unit, in which modes.
+    practice : Practice
+        The limits in force.
+    units : {"field", "metric"}
+        Units of every number and sentence that comes out; the judgement does not depend on them.
+
+    Returns
+    -------
+    Examination
+        Pure function of its arguments.
+    """
+    runs = [_examine_run(context, visit.site.atmosphere) for context in run_contexts(visit, practice, units)]
+    sentence, outcome = verdict(runs)
+    return Examination(
+        verdict=sentence,
+        outcome=outcome,
+        runs=runs,
+        ranking=[],
+        next_readings=next_readings(runs),
+        changed_limits={
+            name: PlainQuantity(value=value, unit=limit(name).unit)
+            for name, value in practice.changes.items()
+        },
+    )
+
+
+def _examine_run(context: RunContext, atmosphere: float) -> RunExamination:
+    circuit = context.circuit
+    checks = [check for rule in CHECKS if (check := rule.examine(context)) is not None]
+    return RunExamination(
+        id=context.run.id,
+        commanded_mode=context.run.mode,
+        apparent_mode=apparent_mode(context),
+        path=[
+            PathStop(
+                station=stop.station,
+                role=stop.role,
+                state=stop.state,
+                place=stop.place,
+                through=stop.through,
+            )
+            for stop in (circuit.path if circuit else ())
+        ],
+        meters=Meters(active=circuit.active_meter, bypassed=circuit.bypassed_meter) if circuit else None,
+        readings=[_in_force(current, context, atmosphere) for current in context.readings.all()],
+        indicators=_indicators(context),
+        checks=checks,
+        doubts=[],
+    )
+
+
+def _in_force(current: CurrentReading, context: RunContext, atmosphere: float) -> ReadingInForce:
+    reading = current.reading
+    number, unit = display(current.value.nominal_value, reading.kind, context.units, atmosphere)
+    return ReadingInForce(
+        station=reading.station,
+        quantity=reading.quantity,
+        value=number,
+        unit=unit,
+        uncertainty=display_band(current.value, reading.kind, context.units),
+        method=reading.method,
+        at=reading.at,
+        minutes=round(current.minutes, 1) if current.minutes is not None else None,
+        early=current.early,
+        earlier=current.earlier,
+    )
+
+
+def _indicators(context: RunContext) -> dict[str, Indicator]:
+    found: dict[str, Indicator] = {}
+    for rule in INDICATORS:
+        value = rule.compute(context)
+        if value is None:
+            continue
+        number, unit = display(value.nominal_value, rule.kind, context.units)
+        found[rule.name] = Indicator(
+            value=number,
+            unit=unit,
+            uncertainty=display_band(value, rule.kind, context.units),
+            uses=stations_of(value),
+        )
+    return found

@@ -1,0 +1,32 @@
+"""Indicators: figures computed from the readings of one run, each with its uncertainty.
+
+An indicator that lacks a reading is absent. To add one, write it in the module of its subject and
+name it in ``INDICATORS``; a test asks for its page in docs/indicators.md.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from uncertainties import UFloat
+
+from icepick.core.context import RunContext
+from icepick.core.indicators import valve
+from icepick.core.quantities import Kind
+
+
+@dataclass(frozen=True, slots=True)
+class IndicatorRule:
+    """How an indicator is named, what kind of number it is and how it is computed [SI]."""
+
+    name: str
+    kind: Kind
+    compute: Callable[[RunContext], UFloat | None]
+
+
+INDICATORS: tuple[IndicatorRule, ...] = (
+    IndicatorRule("valve_position_index", Kind.RATIO, valve.position_index),
+    IndicatorRule("valve_suction_rise", Kind.TEMPERATURE_DIFFERENCE, valve.suction_rise),
+    IndicatorRule("valve_discharge_drop", Kind.TEMPERATURE_DIFFERENCE, valve.discharge_drop),
+)

@@ -1,0 +1,179 @@
+"""The practice profile: every limit of the trade in one place, with unit, standing and reason.
+
+A shop may change a limit; nothing in the rest of the core holds one of its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from icepick.core.quantities import Kind, to_si
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """One limit: its name, default, unit, the standing of that default and why it is there."""
+
+    name: str
+    default: float
+    unit: str
+    kind: Kind
+    standing: str
+    reason: str
+
+
+_COMMON = "common practice"
+
+LIMITS: tuple[Limit, ...] = (
+    Limit(
+        "settling_time",
+        10,
+        "min",
+        Kind.TIME,
+        _COMMON,
+        "Pressures and line temperatures drift for about ten minutes after a start or a change of mode; "
+        "a drifting reading proves nothing.",
+    ),
+    Limit(
+        "valve_suction_rise",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "Common suction over the port that brings suction gas back. A seated slide shows 1–3 °F from "
+        "metal shared by hot and cold gas; 5 °F or more means gas is going round.",
+    ),
+    Limit(
+        "valve_discharge_drop",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "Discharge line over the port that carries hot gas away. A seated slide loses a degree or two.",
+    ),
+    Limit(
+        "valve_position",
+        0.5,
+        "1",
+        Kind.RATIO,
+        "physics; the threshold is our own choice",
+        "The position index runs from −1 (full heating) to +1 (full cooling); within half of either "
+        "side of the middle the slide stands on neither side.",
+    ),
+    Limit(
+        "equalized_spread",
+        3,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "Four pipes at the valve this close together carry the same gas: the slide stands midway or "
+        "nothing is being pumped.",
+    ),
+    Limit(
+        "uncertainty_clamp",
+        1,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "A pipe clamp in good contact. Also taken where no method is given.",
+    ),
+    Limit(
+        "uncertainty_probe",
+        0.5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "A probe in moving air or water.",
+    ),
+    Limit(
+        "uncertainty_infrared",
+        8,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "An infrared gun on bare pipe: shiny copper reads what it reflects.",
+    ),
+    Limit(
+        "uncertainty_estimate",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "A temperature felt by hand or guessed.",
+    ),
+    Limit(
+        "uncertainty_gauge",
+        1,
+        "psi",
+        Kind.PRESSURE_DIFFERENCE,
+        _COMMON,
+        "A gauge near zero; higher up, the share below is the larger.",
+    ),
+    Limit(
+        "uncertainty_gauge_share",
+        1,
+        "percent",
+        Kind.RATIO,
+        _COMMON,
+        "A gauge, as a share of what it reads.",
+    ),
+    Limit(
+        "uncertainty_meter_share",
+        1,
+        "percent",
+        Kind.RATIO,
+        _COMMON,
+        "An electrical, flow or power meter, as a share of what it reads.",
+    ),
+    Limit(
+        "uncertainty_estimate_share",
+        10,
+        "percent",
+        Kind.RATIO,
+        "our own choice",
+        "Anything but a temperature that was guessed, as a share of the guess.",
+    ),
+)
+
+_BY_NAME = {limit.name: limit for limit in LIMITS}
+
+
+@dataclass(frozen=True, slots=True)
+class Practice:
+    """The limits in force: the defaults, with what the shop has changed.
+
+    ``changes`` maps a limit's name to a value in that limit's own unit.
+    """
+
+    changes: Mapping[str, float] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for name in self.changes:
+            limit(name)
+
+    def value(self, name: str) -> float:
+        """The limit in its own unit."""
+        return self.changes.get(name, limit(name).default)
+
+    def si(self, name: str) -> float:
+        """The limit in SI."""
+        entry = limit(name)
+        return to_si(self.value(name), entry.unit, entry.kind)
+
+
+def limit(name: str) -> Limit:
+    """Look up a limit.
+
+    Raises
+    ------
+    KeyError
+        There is no limit of this name.
+    """
+    try:
+        return _BY_NAME[name]
+    except KeyError:
+        raise KeyError(f"there is no practice limit {name!r}") from None
+
+
+DEFAULT_PRACTICE = Practice()

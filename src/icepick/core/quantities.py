@@ -1,0 +1,254 @@
+"""Units at the border: field units in, SI inside, field units out.
+
+Inside the core every value is in K, K of difference, Pa (absolute), Pa of difference, A, V, ohm,
+m³/s, W, s, m, or a plain ratio. The documents carry the units of the trade. Each pair of units is
+converted by ``pint`` once; the straight line found that way is kept and used from then on.
+"""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from functools import cache
+from typing import Literal
+
+from icepick.core.moist_air import SEA_LEVEL_PRESSURE
+
+
+class Kind(StrEnum):
+    """What a number measures; each kind has its own list of accepted units."""
+
+    TEMPERATURE = "temperature"
+    TEMPERATURE_DIFFERENCE = "temperature_difference"
+    PRESSURE = "pressure"
+    PRESSURE_DIFFERENCE = "pressure_difference"
+    CURRENT = "current"
+    VOLTAGE = "voltage"
+    RESISTANCE = "resistance"
+    WATER_FLOW = "water_flow"
+    AIR_FLOW = "air_flow"
+    POWER = "power"
+    TIME = "time"
+    LENGTH = "length"
+    RELATIVE_HUMIDITY = "relative_humidity"
+    RATIO = "ratio"
+    FLUID_FACTOR = "fluid_factor"
+
+
+UnitSystem = Literal["field", "metric"]
+"""Which units come out: ``field`` is °F and psi (gauge), ``metric`` is °C and kPa (gauge)."""
+
+UNITS: dict[Kind, tuple[str, ...]] = {
+    Kind.TEMPERATURE: ("degF", "degC"),
+    Kind.TEMPERATURE_DIFFERENCE: ("delta_degF", "delta_degC"),
+    Kind.PRESSURE: ("psi", "kPa", "bar", "psia", "kPa_abs", "bar_abs"),
+    Kind.PRESSURE_DIFFERENCE: ("psi", "kPa", "bar"),
+    Kind.CURRENT: ("A",),
+    Kind.VOLTAGE: ("V",),
+    Kind.RESISTANCE: ("ohm", "kohm"),
+    Kind.WATER_FLOW: ("gpm", "L/min", "L/s"),
+    Kind.AIR_FLOW: ("cfm", "m3/h", "L/s"),
+    Kind.POWER: ("W", "kW", "Btu/h"),
+    Kind.TIME: ("s", "min"),
+    Kind.LENGTH: ("ft", "m"),
+    Kind.RELATIVE_HUMIDITY: ("percent",),
+    Kind.RATIO: ("1", "percent"),
+    Kind.FLUID_FACTOR: ("1",),
+}
+"""Accepted units of each kind, as named by the visit document. ``psi``, ``kPa`` and ``bar`` are gauge."""
+
+DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
+    "field": {
+        Kind.TEMPERATURE: "degF",
+        Kind.TEMPERATURE_DIFFERENCE: "delta_degF",
+        Kind.PRESSURE: "psi",
+        Kind.PRESSURE_DIFFERENCE: "psi",
+        Kind.CURRENT: "A",
+        Kind.VOLTAGE: "V",
+        Kind.RESISTANCE: "kohm",
+        Kind.WATER_FLOW: "gpm",
+        Kind.AIR_FLOW: "cfm",
+        Kind.POWER: "Btu/h",
+        Kind.TIME: "min",
+        Kind.LENGTH: "ft",
+        Kind.RELATIVE_HUMIDITY: "percent",
+        Kind.RATIO: "1",
+        Kind.FLUID_FACTOR: "1",
+    },
+    "metric": {
+        Kind.TEMPERATURE: "degC",
+        Kind.TEMPERATURE_DIFFERENCE: "delta_degC",
+        Kind.PRESSURE: "kPa",
+        Kind.PRESSURE_DIFFERENCE: "kPa",
+        Kind.CURRENT: "A",
+        Kind.VOLTAGE: "V",
+        Kind.RESISTANCE: "kohm",
+        Kind.WATER_FLOW: "L/min",
+        Kind.AIR_FLOW: "m3/h",
+        Kind.POWER: "kW",
+        Kind.TIME: "min",
+        Kind.LENGTH: "m",
+        Kind.RELATIVE_HUMIDITY: "percent",
+        Kind.RATIO: "1",
+        Kind.FLUID_FACTOR: "1",
+    },
+}
+
+SYMBOLS: dict[str, str] = {
+    "degF": "°F",
+    "degC": "°C",
+    "delta_degF": "°F",
+    "delta_degC": "°C",
+    "psi": "psig",
+    "kPa": "kPa",
+    "bar": "bar",
+    "psia": "psia",
+    "kPa_abs": "kPa abs",
+    "bar_abs": "bar abs",
+    "A": "A",
+    "V": "V",
+    "ohm": "Ω",
+    "kohm": "kΩ",
+    "gpm": "gpm",
+    "L/min": "L/min",
+    "L/s": "L/s",
+    "cfm": "cfm",
+    "m3/h": "m³/h",
+    "W": "W",
+    "kW": "kW",
+    "Btu/h": "Btu/h",
+    "s": "s",
+    "min": "min",
+    "ft": "ft",
+    "m": "m",
+    "percent": "%",
+    "1": "",
+}
+"""How each unit is written on screen and in sentences."""
+
+SUFFIXES: dict[str, str] = {
+    "f": "degF",
+    "°f": "degF",
+    "c": "degC",
+    "°c": "degC",
+    "psi": "psi",
+    "psig": "psi",
+    "kpa": "kPa",
+    "bar": "bar",
+    "psia": "psia",
+    "a": "A",
+    "v": "V",
+    "ohm": "ohm",
+    "k": "kohm",
+    "kohm": "kohm",
+    "gpm": "gpm",
+    "l/min": "L/min",
+    "l/s": "L/s",
+    "cfm": "cfm",
+    "m3/h": "m3/h",
+    "w": "W",
+    "kw": "kW",
+    "btu/h": "Btu/h",
+    "%": "percent",
+}
+"""What a technician may type behind a number, in lower case, and the unit it stands for."""
+
+_PINT_NAMES = {
+    "psi": "psi",
+    "psia": "psi",
+    "kPa_abs": "kPa",
+    "bar_abs": "bar",
+    "gpm": "gallon/minute",
+    "L/min": "liter/minute",
+    "L/s": "liter/second",
+    "cfm": "foot**3/minute",
+    "m3/h": "meter**3/hour",
+    "Btu/h": "Btu/hour",
+    "1": "dimensionless",
+}
+_SI = {
+    Kind.TEMPERATURE: "kelvin",
+    Kind.TEMPERATURE_DIFFERENCE: "delta_degC",
+    Kind.PRESSURE: "pascal",
+    Kind.PRESSURE_DIFFERENCE: "pascal",
+    Kind.CURRENT: "ampere",
+    Kind.VOLTAGE: "volt",
+    Kind.RESISTANCE: "ohm",
+    Kind.WATER_FLOW: "meter**3/second",
+    Kind.AIR_FLOW: "meter**3/second",
+    Kind.POWER: "watt",
+    Kind.TIME: "second",
+    Kind.LENGTH: "meter",
+    Kind.RELATIVE_HUMIDITY: "dimensionless",
+    Kind.RATIO: "dimensionless",
+    Kind.FLUID_FACTOR: "dimensionless",
+}
+_GAUGE = frozenset({"psi", "kPa", "bar"})
+
+
+def _is_gauge(kind: Kind, unit: str) -> bool:
+    return kind is Kind.PRESSURE and unit in _GAUGE
+
+
+@cache
+def _line(kind: Kind, unit: str) -> tuple[float, float]:
+    """Scale and offset that take a number in ``unit`` to SI, asked of pint at two points."""
+    if unit not in UNITS[kind]:
+        raise ValueError(f"{unit!r} is not a unit of {kind.value}; use one of {', '.join(UNITS[kind])}")
+    import pint  # imported when first needed: it takes longer to load than the rest of the core
+
+    registry = _registry(pint)
+    name = _PINT_NAMES.get(unit, unit)
+    at_0, at_1 = (registry.Quantity(x, name).to(_SI[kind]).magnitude for x in (0.0, 1.0))
+    return at_1 - at_0, at_0
+
+
+@cache
+def _registry(pint):  # type: ignore[no-untyped-def]
+    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+
+
+def to_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRESSURE) -> float:
+    """Convert a field value to SI.
+
+    Parameters
+    ----------
+    value : float
+        The number as read.
+    unit : str
+        One of ``UNITS[kind]``.
+    kind : Kind
+        What the number measures.
+    atmosphere : float
+        Local air pressure [Pa]; a gauge reading is above this, so elevation matters.
+
+    Returns
+    -------
+    float
+        K, Pa absolute, A, V, ohm, m³/s, W, s, m or a ratio.
+
+    Raises
+    ------
+    ValueError
+        The unit does not belong to the kind.
+    """
+    scale, offset = _line(kind, unit)
+    si = value * scale + offset
+    return si + atmosphere if _is_gauge(kind, unit) else si
+
+
+def from_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRESSURE) -> float:
+    """Convert an SI value to a field unit; the inverse of :func:`to_si`, same units and errors."""
+    scale, offset = _line(kind, unit)
+    if _is_gauge(kind, unit):
+        value -= atmosphere
+    return (value - offset) / scale
+
+
+def spread_to_si(spread: float, unit: str, kind: Kind) -> float:
+    """Convert an uncertainty or a step [same unit as the value] to SI; offsets do not apply."""
+    return spread * _line(kind, unit)[0]
+
+
+def spread_from_si(spread: float, unit: str, kind: Kind) -> float:
+    """Convert an SI uncertainty or step to ``unit``; offsets do not apply."""
+    return spread / _line(kind, unit)[0]

@@ -1,0 +1,121 @@
+"""Readings of a run → values in SI with uncertainty, each knowing whether the run had settled.
+
+The last reading of a station and quantity is the current one; earlier ones are history.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from uncertainties import UFloat, ufloat
+
+from icepick.core.practice import Practice
+from icepick.core.quantities import Kind, spread_to_si, to_si
+from icepick.core.visit import Method, Reading, Run
+
+_TEMPERATURE_LIMIT: dict[Method | None, str] = {
+    "clamp": "uncertainty_clamp",
+    "probe": "uncertainty_probe",
+    "infrared": "uncertainty_infrared",
+    "estimate": "uncertainty_estimate",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class CurrentReading:
+    """The reading in force at a station.
+
+    ``value`` is in SI with its uncertainty, tagged with the station so that whatever is computed from
+    it still knows where it came from. ``minutes`` is how long the run had been going when it was
+    taken, None where unknown. ``early`` is true where that is known to be before the run settled.
+    """
+
+    reading: Reading
+    value: UFloat
+    minutes: float | None
+    early: bool
+    earlier: int
+
+
+def uncertainty(kind: Kind, method: Method | None, value: float, practice: Practice) -> float:
+    """Half-width of the band around a reading.
+
+    Parameters
+    ----------
+    kind : Kind
+        What was measured.
+    method : str or None
+        The instrument; None is taken as the usual instrument for the kind.
+    value : float
+        The number read, in SI above the instrument's own zero (gauge pressure, not absolute).
+    practice : Practice
+        Where the figures come from.
+
+    Returns
+    -------
+    float
+        Half-width [SI]; K for a temperature, Pa for a pressure.
+    """
+    if kind is Kind.TEMPERATURE:
+        return practice.si(_TEMPERATURE_LIMIT.get(method, "uncertainty_clamp"))
+    if method == "estimate":
+        return abs(value) * practice.si("uncertainty_estimate_share")
+    if kind is Kind.PRESSURE:
+        share = abs(value) * practice.si("uncertainty_gauge_share")
+        return max(practice.si("uncertainty_gauge"), share)
+    return abs(value) * practice.si("uncertainty_meter_share")
+
+
+class RunReadings:
+    """The current readings of one run, by station and quantity.
+
+    Parameters
+    ----------
+    run : Run
+        The run as the visit document has it.
+    atmosphere : float
+        Local air pressure [Pa].
+    practice : Practice
+        Uncertainties and settling time.
+    """
+
+    def __init__(self, run: Run, atmosphere: float, practice: Practice) -> None:
+        self.run = run
+        self._settling_minutes = practice.si("settling_time") / 60
+        self._current: dict[tuple[str, str], CurrentReading] = {}
+        for reading in run.readings:
+            key = reading.station, reading.quantity
+            earlier = self._current[key].earlier + 1 if key in self._current else 0
+            self._current[key] = self._interpret(reading, earlier, atmosphere, practice)
+
+    def _interpret(
+        self, reading: Reading, earlier: int, atmosphere: float, practice: Practice
+    ) -> CurrentReading:
+        si = to_si(reading.value, reading.unit, reading.kind, atmosphere)
+        above_zero = spread_to_si(reading.value, reading.unit, reading.kind)
+        spread = uncertainty(reading.kind, reading.method, above_zero, practice)
+        minutes = self._minutes(reading)
+        early = minutes is not None and minutes < self._settling_minutes
+        return CurrentReading(reading, ufloat(si, spread, tag=reading.station), minutes, early, earlier)
+
+    def _minutes(self, reading: Reading) -> float | None:
+        if reading.at is not None and self.run.started_at is not None:
+            return max((reading.at - self.run.started_at).total_seconds() / 60, 0.0)
+        return self.run.minutes_running
+
+    def get(self, station: str, quantity: str = "temperature") -> CurrentReading | None:
+        """The current reading, or None where there is none."""
+        return self._current.get((station, quantity))
+
+    def all(self) -> list[CurrentReading]:
+        """Every current reading, in the order the stations were first read."""
+        return list(self._current.values())
+
+    def missing(self, *stations: str, quantity: str = "temperature") -> list[str]:
+        """Those of the stations that have no reading yet."""
+        return [code for code in stations if (code, quantity) not in self._current]
+
+
+def stations_of(value: UFloat) -> list[str]:
+    """The stations whose readings a computed value rests on."""
+    return sorted({str(part.tag) for part in value.error_components() if part.tag is not None})

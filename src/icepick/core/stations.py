@@ -1,0 +1,169 @@
+"""The stations: every place a reading can be taken, what can be read there, and what the world allows.
+
+Stations are named by place, never by role (visit document). The order of the list is the walking
+order: the order in which a technician meets the places, and in which the screen asks for them.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cache
+
+from icepick.core.quantities import Kind
+
+
+class Group(StrEnum):
+    """Which tray of the screen a station belongs to."""
+
+    LINE = "line"
+    TAP = "tap"
+    AIR = "air"
+    WATER = "water"
+    ELECTRICAL = "electrical"
+    CIRCUIT = "circuit"
+
+
+class Place(StrEnum):
+    """On which side of the wall a station sits."""
+
+    INDOORS = "indoors"
+    OUTDOORS = "outdoors"
+    BETWEEN = "between"
+
+
+@dataclass(frozen=True, slots=True)
+class Allowed:
+    """The range outside which a number is a slip of the hand, not a reading.
+
+    ``low`` and ``high`` are in ``unit``. Standing: common practice, from what the instruments of
+    the trade can show; wide on purpose, since odd values are doubted by physics, not refused here.
+    """
+
+    kind: Kind
+    low: float
+    high: float
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class Station:
+    """One place: its code in the documents, its words, its tray and what can be read there."""
+
+    code: str
+    title: str
+    short: str
+    group: Group
+    place: Place
+    quantities: dict[str, Allowed] = field(hash=False)
+
+
+_LINE = {"temperature": Allowed(Kind.TEMPERATURE, -60, 350, "degF")}
+_TAP = {"pressure": Allowed(Kind.PRESSURE, -14.7, 900, "psi")}
+_AIR = {
+    "temperature": Allowed(Kind.TEMPERATURE, -60, 200, "degF"),
+    "wet_bulb": Allowed(Kind.TEMPERATURE, -60, 200, "degF"),
+    "relative_humidity": Allowed(Kind.RELATIVE_HUMIDITY, 0, 100, "percent"),
+}
+_WATER_PORT = {
+    "temperature": Allowed(Kind.TEMPERATURE, -20, 230, "degF"),
+    "pressure": Allowed(Kind.PRESSURE, -14.7, 300, "psi"),
+}
+_WATER = {
+    "flow": Allowed(Kind.WATER_FLOW, 0, 500, "gpm"),
+    "fluid_factor": Allowed(Kind.FLUID_FACTOR, 300, 600, "1"),
+}
+_AIRFLOW = {"flow": Allowed(Kind.AIR_FLOW, 0, 20_000, "cfm")}
+_VOLTAGE = {"voltage": Allowed(Kind.VOLTAGE, 0, 600, "V")}
+_RESISTANCE = {"resistance": Allowed(Kind.RESISTANCE, 0, 100_000, "kohm")}
+_CURRENT = {"current": Allowed(Kind.CURRENT, 0, 300, "A")}
+_POWER = {"power": Allowed(Kind.POWER, 0, 100, "kW")}
+
+_OUT, _IN, _MID = Place.OUTDOORS, Place.INDOORS, Place.BETWEEN
+
+STATIONS: tuple[Station, ...] = (
+    Station("discharge_line", "discharge line at the reversing valve", "discharge", Group.LINE, _OUT, _LINE),
+    Station("valve_to_indoor", "valve port to the indoor coil", "to indoor", Group.LINE, _OUT, _LINE),
+    Station("valve_to_outdoor", "valve port to the outdoor coil", "to outdoor", Group.LINE, _OUT, _LINE),
+    Station("common_suction", "common suction, the valve's centre port", "common", Group.LINE, _OUT, _LINE),
+    Station(
+        "compressor_inlet", "compressor inlet, after the accumulator", "comp. inlet", Group.LINE, _OUT, _LINE
+    ),
+    Station("outdoor_coil", "outdoor coil, return bend halfway", "outdoor coil", Group.LINE, _OUT, _LINE),
+    Station("outdoor_meter_coil_side", "outdoor meter, coil side", "meter, coil", Group.LINE, _OUT, _LINE),
+    Station("outdoor_meter_line_side", "outdoor meter, line side", "meter, line", Group.LINE, _OUT, _LINE),
+    Station("drier_outdoor_side", "drier, outdoor side", "drier, out", Group.LINE, _OUT, _LINE),
+    Station("drier_indoor_side", "drier, indoor side", "drier, in", Group.LINE, _OUT, _LINE),
+    Station("liquid_line_outdoor", "liquid line at the service valve", "liquid", Group.LINE, _OUT, _LINE),
+    Station("vapor_line_outdoor", "vapor line, outdoor end", "vapor, out", Group.LINE, _OUT, _LINE),
+    Station("vapor_line_indoor", "vapor line, indoor end", "vapor, in", Group.LINE, _IN, _LINE),
+    Station("indoor_meter_line_side", "indoor meter, line side", "meter, line", Group.LINE, _IN, _LINE),
+    Station("indoor_meter_coil_side", "indoor meter, coil side", "meter, coil", Group.LINE, _IN, _LINE),
+    Station("indoor_coil", "indoor coil, return bend halfway", "indoor coil", Group.LINE, _IN, _LINE),
+    Station("return_air", "return air", "return air", Group.AIR, _IN, _AIR),
+    Station("supply_air", "supply air", "supply air", Group.AIR, _IN, _AIR),
+    Station("supply_air_after_heat", "supply air after the backup heat", "after heat", Group.AIR, _IN, _AIR),
+    Station("outdoor_air_in", "air entering the outdoor coil", "outdoor air in", Group.AIR, _OUT, _AIR),
+    Station("outdoor_air_out", "air leaving the outdoor coil", "outdoor air out", Group.AIR, _OUT, _AIR),
+    Station("indoor_airflow", "indoor airflow", "airflow", Group.AIR, _IN, _AIRFLOW),
+    Station("source_water_in", "source water in", "source in", Group.WATER, _OUT, _WATER_PORT),
+    Station("source_water_out", "source water out", "source out", Group.WATER, _OUT, _WATER_PORT),
+    Station("source_water", "source water", "source water", Group.WATER, _OUT, _WATER),
+    Station("load_water_in", "load water in", "load in", Group.WATER, _IN, _WATER_PORT),
+    Station("load_water_out", "load water out", "load out", Group.WATER, _IN, _WATER_PORT),
+    Station("load_water", "load water", "load water", Group.WATER, _IN, _WATER),
+    Station("terminal_r", "terminal R", "R", Group.ELECTRICAL, _IN, _VOLTAGE),
+    Station("terminal_y", "terminal Y", "Y", Group.ELECTRICAL, _OUT, _VOLTAGE),
+    Station("terminal_o", "terminal O", "O", Group.ELECTRICAL, _OUT, _VOLTAGE),
+    Station("terminal_b", "terminal B", "B", Group.ELECTRICAL, _OUT, _VOLTAGE),
+    Station("terminal_w", "backup-heat terminal", "backup", Group.ELECTRICAL, _OUT, _VOLTAGE),
+    Station("solenoid", "valve solenoid", "solenoid", Group.ELECTRICAL, _OUT, {**_VOLTAGE, **_RESISTANCE}),
+    Station("compressor", "compressor", "compressor", Group.ELECTRICAL, _OUT, _CURRENT),
+    Station("outdoor_fan", "outdoor fan", "outdoor fan", Group.ELECTRICAL, _OUT, _CURRENT),
+    Station("supply_fan", "supply fan", "supply fan", Group.ELECTRICAL, _IN, _POWER),
+    Station("backup_heat", "backup heat", "backup heat", Group.ELECTRICAL, _IN, {**_CURRENT, **_POWER}),
+    Station("coil_sensor", "outdoor coil sensor", "coil sensor", Group.ELECTRICAL, _OUT, _RESISTANCE),
+    Station("ambient_sensor", "ambient sensor", "ambient sensor", Group.ELECTRICAL, _OUT, _RESISTANCE),
+    Station("common_suction_tap", "common suction port", "common port", Group.TAP, _OUT, _TAP),
+    Station("vapor_service_tap", "vapor line service port", "vapor port", Group.TAP, _OUT, _TAP),
+    Station("liquid_service_tap", "liquid line service port", "liquid port", Group.TAP, _OUT, _TAP),
+    Station("discharge_tap", "discharge port", "discharge port", Group.TAP, _OUT, _TAP),
+)
+"""Every fixed station, in walking order. Coil circuits, which are numbered, come after them."""
+
+CIRCUIT_PATTERN = r"^(indoor|outdoor)_circuit:([1-9]\d?)$"
+"""How a coil circuit is written: ``outdoor_circuit:3``; N from 1 to 99."""
+
+_BY_CODE = {station.code: station for station in STATIONS}
+_ORDER = {station.code: index for index, station in enumerate(STATIONS)}
+
+
+@cache
+def station(code: str) -> Station:
+    """Look a station up by its code.
+
+    Raises
+    ------
+    KeyError
+        No station has this code.
+    """
+    if code in _BY_CODE:
+        return _BY_CODE[code]
+    match = re.match(CIRCUIT_PATTERN, code)
+    if match is None:
+        raise KeyError(code)
+    side, number = match.groups()
+    return Station(
+        code,
+        f"{side} coil, circuit {number}",
+        f"circuit {number}",
+        Group.CIRCUIT,
+        _IN if side == "indoor" else _OUT,
+        _LINE,
+    )
+
+
+def walking_order(code: str) -> int:
+    """Rank of a station in the walking order; coil circuits come last."""
+    return _ORDER.get(code, len(_ORDER))

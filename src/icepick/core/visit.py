@@ -1,0 +1,325 @@
+"""The visit document, version 1: one unit, and one run for each spell in one commanded mode.
+
+The field names are a contract (see docs/visit-document.md). :func:`parse_visit` reads JSON and says,
+with a JSON pointer and a sentence, what is wrong with it.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import AwareDatetime, Field, FiniteFloat, StringConstraints, model_validator
+from pydantic.json_schema import WithJsonSchema
+
+from icepick.core.document import (
+    AirFlow,
+    Current,
+    Document,
+    Elevation,
+    Length,
+    Power,
+    PressureDrop,
+    Resistance,
+    Temperature,
+    TemperatureDifference,
+    Time,
+    WaterFlow,
+    check_range,
+    field_error,
+    parse,
+)
+from icepick.core.moist_air import SEA_LEVEL_PRESSURE, standard_pressure
+from icepick.core.quantities import UNITS, Kind
+from icepick.core.stations import CIRCUIT_PATTERN, STATIONS, station
+
+Mode = Literal["heating", "cooling", "defrost", "off"]
+Complaint = Literal[
+    "no_heat",
+    "no_cooling",
+    "weak",
+    "iced_outdoor_coil",
+    "blows_cold_in_heating",
+    "high_bills",
+    "noise",
+    "routine",
+    "start_up",
+]
+Layout = Literal["split", "ductless", "packaged"]
+Medium = Literal["air", "water"]
+Refrigerant = Literal["R-410A", "R-32", "R-454B", "R-22", "R-407C", "R-134a", "R-290", "R-513A"]
+MeterKind = Literal["txv", "piston", "capillary", "eev", "none"]
+Bypass = Literal["internal_check", "external_check", "sliding_piston", "none"]
+Method = Literal["clamp", "probe", "infrared", "gauge", "meter", "estimate"]
+QuantityName = Literal[
+    "temperature",
+    "wet_bulb",
+    "relative_humidity",
+    "pressure",
+    "flow",
+    "fluid_factor",
+    "current",
+    "voltage",
+    "resistance",
+    "power",
+]
+ObservationCode = Literal[
+    "valve_shift_heard",
+    "magnets_full_travel",
+    "magnets_stop_midway",
+    "magnets_do_not_move",
+    "outdoor_fan_running",
+    "outdoor_fan_stopped",
+    "backup_heat_on",
+    "backup_heat_off",
+    "outdoor_coil_frosted_even",
+    "outdoor_coil_frosted_patchy",
+    "outdoor_coil_iced_solid",
+    "outdoor_coil_clear",
+    "filter_dirty",
+    "coil_dirty_indoor",
+    "coil_dirty_outdoor",
+    "desuperheater_off",
+    "bulb_loose",
+    "oil_stain",
+    "hissing_at_meter",
+]
+ReadingUnit = Literal[
+    "degF",
+    "degC",
+    "psi",
+    "kPa",
+    "bar",
+    "psia",
+    "kPa_abs",
+    "bar_abs",
+    "A",
+    "V",
+    "ohm",
+    "kohm",
+    "gpm",
+    "L/min",
+    "L/s",
+    "cfm",
+    "m3/h",
+    "W",
+    "kW",
+    "Btu/h",
+    "percent",
+    "1",
+]
+StationCode = Annotated[
+    str,
+    WithJsonSchema(
+        {
+            "anyOf": [
+                {"type": "string", "enum": [s.code for s in STATIONS]},
+                {"type": "string", "pattern": CIRCUIT_PATTERN},
+            ]
+        }
+    ),
+]
+Text = Annotated[str, StringConstraints(max_length=10_000)]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
+
+
+class Site(Document):
+    """Where the unit stands."""
+
+    name: Name
+    notes: Text | None = None
+    elevation: Elevation | None = None
+
+    @property
+    def atmosphere(self) -> float:
+        """Air pressure [Pa] that a gauge reading here is above."""
+        return standard_pressure(self.elevation.si) if self.elevation else SEA_LEVEL_PRESSURE
+
+
+class Meter(Document):
+    """A metering device and the way round it when it idles."""
+
+    kind: MeterKind
+    bypass: Bypass
+    bulb_at: Literal["common_suction", "coil_outlet"] | None = None
+
+    @model_validator(mode="after")
+    def _consistent(self) -> Self:
+        if self.kind == "none" and self.bypass != "none":
+            raise field_error("bypass", "a meter of kind 'none' has nothing to bypass; write 'none'.")
+        return self
+
+
+class Drier(Document):
+    kind: Literal["bi_flow", "one_way", "none"]
+    place: Literal["outdoor_unit", "line_set"] | None = None
+
+    @model_validator(mode="after")
+    def _placed(self) -> Self:
+        if self.kind != "none" and self.place is None:
+            raise field_error("place", "a drier needs its place: 'outdoor_unit' or 'line_set'.")
+        return self
+
+
+class Compressor(Document):
+    kind: Literal["single", "two_stage", "inverter"]
+    rated_current: Current | None = None
+
+
+class ReversingValve(Document):
+    energized_in: Literal["cooling", "heating"]
+
+
+class Defrost(Document):
+    method: Literal["time_temperature", "demand", "off_cycle", "none"]
+    interval: Time | None = None
+    start_below: Temperature | None = None
+    stop_above: Temperature | None = None
+    limit: Time | None = None
+
+
+class ModeTarget(Document):
+    """The maker's targets for one mode."""
+
+    subcooling: TemperatureDifference | None = None
+    superheat: TemperatureDifference | None = None
+
+
+class WaterFlowRow(Document):
+    drop: PressureDrop
+    flow: WaterFlow
+
+
+class SensorRow(Document):
+    temperature: Temperature
+    resistance: Resistance
+
+
+class Design(Document):
+    """What the maker's data state; every field is optional."""
+
+    cooling: ModeTarget | None = None
+    heating: ModeTarget | None = None
+    indoor_airflow: AirFlow | None = None
+    supply_fan_power: Power | None = None
+    backup_heat_power: Power | None = None
+    water_flow_table: list[WaterFlowRow] | None = None
+    heat_of_extraction: Power | None = None
+    heat_of_rejection: Power | None = None
+    sensor_table: list[SensorRow] | None = None
+
+
+class Unit(Document):
+    """The equipment, described by its parts."""
+
+    label: Name
+    layout: Layout
+    source: Medium
+    load: Medium
+    refrigerant: Refrigerant
+    nominal_capacity: Power | None = None
+    indoor_meter: Meter
+    outdoor_meter: Meter
+    drier: Drier
+    accumulator: bool
+    compressor: Compressor
+    reversing_valve: ReversingValve
+    defrost: Defrost | None = None
+    line_set_length: Length | None = None
+    design: Design | None = None
+
+    @model_validator(mode="after")
+    def _one_meter_at_least(self) -> Self:
+        if self.indoor_meter.kind == self.outdoor_meter.kind == "none":
+            raise field_error("outdoor_meter/kind", "a unit needs at least one metering device.")
+        return self
+
+
+class Reading(Document):
+    """One reading: where, what, how much, by what instrument and when."""
+
+    station: StationCode
+    quantity: QuantityName
+    value: FiniteFloat
+    unit: ReadingUnit
+    method: Method | None = None
+    at: AwareDatetime | None = None
+
+    @model_validator(mode="after")
+    def _fits_its_station(self) -> Self:
+        try:
+            place = station(self.station)
+        except KeyError:
+            raise field_error("station", f"there is no station {self.station!r}.") from None
+        allowed = place.quantities.get(self.quantity)
+        if allowed is None:
+            can = ", ".join(place.quantities)
+            raise field_error("quantity", f"{place.title} has no {self.quantity}; it takes {can}.")
+        if self.unit not in UNITS[allowed.kind]:
+            units = ", ".join(UNITS[allowed.kind])
+            raise field_error("unit", f"{self.unit!r} does not measure {self.quantity}; use {units}.")
+        check_range(self.value, self.unit, allowed.kind, allowed.low, allowed.high, allowed.unit)
+        return self
+
+    @property
+    def kind(self) -> Kind:
+        """What the number measures."""
+        return station(self.station).quantities[self.quantity].kind
+
+
+class Observation(Document):
+    code: ObservationCode
+    value: bool | FiniteFloat | Text | None = None
+
+
+class Run(Document):
+    """One spell in one commanded mode, with its readings in the order they were taken."""
+
+    id: RunId
+    mode: Mode
+    minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
+    started_at: AwareDatetime | None = None
+    readings: list[Reading] = Field(default=[])
+    observations: list[Observation] = Field(default=[])
+    notes: Text | None = None
+
+
+class Visit(Document):
+    """One visit: the site, the complaint, the unit and its runs."""
+
+    format: Literal["icepick-visit"]
+    version: Literal[1]
+    site: Site
+    complaint: Complaint | None = None
+    unit: Unit
+    runs: list[Run]
+
+    @model_validator(mode="after")
+    def _run_ids_differ(self) -> Self:
+        seen: set[str] = set()
+        for index, run in enumerate(self.runs):
+            if run.id in seen:
+                raise field_error(f"runs/{index}/id", f"two runs share the id {run.id!r}.")
+            seen.add(run.id)
+        return self
+
+
+def parse_visit(text: str | bytes) -> Visit:
+    """Read a visit document from JSON.
+
+    Raises
+    ------
+    InvalidDocumentError
+        The text is not JSON, or a field is unknown, missing, of the wrong type or unit, or outside
+        what the world allows; each problem has a JSON pointer and a sentence.
+    """
+    return parse(Visit, text)
+
+
+def visit_schema() -> dict[str, Any]:
+    """The JSON Schema (draft 2020-12) of the visit document."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "$id": "urn:icepick:visit:1",
+        **Visit.model_json_schema(),
+    }
