@@ -1,0 +1,74 @@
+"""Sites and units: the equipment book."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from icepick.core.document import parse
+from icepick.core.visit import Site, Unit
+from icepick.store.database import now
+
+
+@dataclass(frozen=True, slots=True)
+class StoredUnit:
+    """A unit as last described, and the revision that description is."""
+
+    id: int
+    revision: int
+    site: Site
+    unit: Unit
+
+
+_SELECT = """
+    SELECT units.id, max(unit_revisions.id) AS revision, sites.document AS site,
+           unit_revisions.document AS unit
+    FROM units JOIN sites ON sites.id = units.site_id
+    JOIN unit_revisions ON unit_revisions.unit_id = units.id
+    {where} GROUP BY units.id ORDER BY sites.name, units.id
+"""
+
+
+def add_unit(connection: sqlite3.Connection, site: Site, unit: Unit) -> StoredUnit:
+    """Enter a unit in the book, at a site that is already there or is entered with it."""
+    cursor = connection.execute(
+        "INSERT INTO units (site_id, created_at) VALUES (?, ?)", (_site_id(connection, site), now())
+    )
+    assert cursor.lastrowid is not None
+    connection.execute(
+        "INSERT INTO unit_revisions (unit_id, document, recorded_at) VALUES (?, ?, ?)",
+        (cursor.lastrowid, unit.model_dump_json(), now()),
+    )
+    found = find_unit(connection, cursor.lastrowid)
+    assert found is not None
+    return found
+
+
+def _site_id(connection: sqlite3.Connection, site: Site) -> int:
+    """The site that says the same, or, where only a name is given, the newest of that name."""
+    document = site.model_dump_json()
+    bare = site == Site(name=site.name)
+    row = connection.execute(
+        f"SELECT id FROM sites WHERE {'name' if bare else 'document'} = ? ORDER BY id DESC",
+        (site.name if bare else document,),
+    ).fetchone()
+    if row is not None:
+        return int(row["id"])
+    cursor = connection.execute("INSERT INTO sites (name, document) VALUES (?, ?)", (site.name, document))
+    assert cursor.lastrowid is not None
+    return cursor.lastrowid
+
+
+def find_unit(connection: sqlite3.Connection, unit_id: int) -> StoredUnit | None:
+    """A unit by its number, or None."""
+    row = connection.execute(_SELECT.format(where="WHERE units.id = ?"), (unit_id,)).fetchone()
+    return _unit(row) if row else None
+
+
+def all_units(connection: sqlite3.Connection) -> list[StoredUnit]:
+    """Every unit in the book, by site."""
+    return [_unit(row) for row in connection.execute(_SELECT.format(where=""))]
+
+
+def _unit(row: sqlite3.Row) -> StoredUnit:
+    return StoredUnit(row["id"], row["revision"], parse(Site, row["site"]), parse(Unit, row["unit"]))

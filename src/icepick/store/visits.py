@@ -1,0 +1,195 @@
+"""Visits and their runs, kept as rows and read back as visit documents."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from icepick.core.document import parse
+from icepick.core.visit import Complaint, Mode, Run, Visit
+from icepick.store.database import now
+from icepick.store.readings import add_observation, add_reading
+from icepick.store.units import StoredUnit, add_unit, all_units
+
+
+@dataclass(frozen=True, slots=True)
+class StoredVisit:
+    id: int
+    opened_at: str
+    document: Visit
+
+
+class UnknownRunError(KeyError):
+    """The visit has no run of this id."""
+
+
+def open_visit(
+    connection: sqlite3.Connection,
+    unit: StoredUnit,
+    complaint: Complaint | None,
+    opened_at: str | None = None,
+) -> int:
+    """Open a visit on a unit as it is described now; gives the visit's number."""
+    cursor = connection.execute(
+        "INSERT INTO visits (unit_revision_id, complaint, opened_at) VALUES (?, ?, ?)",
+        (unit.revision, complaint, opened_at or now()),
+    )
+    assert cursor.lastrowid is not None
+    return cursor.lastrowid
+
+
+def add_run(
+    connection: sqlite3.Connection,
+    visit_id: int,
+    mode: Mode,
+    *,
+    key: str | None = None,
+    minutes_running: float | None = None,
+    started_at: datetime | None = None,
+    notes: str | None = None,
+) -> int:
+    """Add a run; without a key it is numbered ``run-1``, ``run-2`` … Gives the run's row number."""
+    if key is None:
+        (count,) = connection.execute("SELECT count(*) FROM runs WHERE visit_id = ?", (visit_id,)).fetchone()
+        key = f"run-{count + 1}"
+    cursor = connection.execute(
+        """INSERT INTO runs (visit_id, key, mode, minutes_running, started_at, notes)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        (visit_id, key, mode, minutes_running, started_at.isoformat() if started_at else None, notes),
+    )
+    assert cursor.lastrowid is not None
+    return cursor.lastrowid
+
+
+def find_run(connection: sqlite3.Connection, visit_id: int, key: str) -> int:
+    """The row number of a run.
+
+    Raises
+    ------
+    UnknownRunError
+        The visit has no run of this id.
+    """
+    row = connection.execute("SELECT id FROM runs WHERE visit_id = ? AND key = ?", (visit_id, key)).fetchone()
+    if row is None:
+        raise UnknownRunError(key)
+    return int(row["id"])
+
+
+def set_clock(
+    connection: sqlite3.Connection, run_id: int, started_at: datetime | None, minutes_running: float | None
+) -> None:
+    """Say when a run began, or how long it had been going."""
+    connection.execute(
+        "UPDATE runs SET started_at = ?, minutes_running = ? WHERE id = ?",
+        (started_at.isoformat() if started_at else None, minutes_running, run_id),
+    )
+
+
+def add_document(connection: sqlite3.Connection, visit: Visit, opened_at: str | None = None) -> int:
+    """Enter a whole visit document; a unit that the book already has, word for word, is used again."""
+    known = next(
+        (
+            stored
+            for stored in all_units(connection)
+            if stored.site == visit.site and stored.unit == visit.unit
+        ),
+        None,
+    )
+    unit = known or add_unit(connection, visit.site, visit.unit)
+    visit_id = open_visit(connection, unit, visit.complaint, opened_at)
+    for run in visit.runs:
+        _add_whole_run(connection, visit_id, run)
+    return visit_id
+
+
+def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> None:
+    run_id = add_run(
+        connection,
+        visit_id,
+        run.mode,
+        key=run.id,
+        minutes_running=run.minutes_running,
+        started_at=run.started_at,
+        notes=run.notes,
+    )
+    for reading in run.readings:
+        add_reading(connection, run_id, reading)
+    for observation in run.observations:
+        add_observation(connection, run_id, observation)
+
+
+def find_visit(connection: sqlite3.Connection, visit_id: int) -> StoredVisit | None:
+    """One visit as a document, or None."""
+    found = _visits(connection, "WHERE visits.id = ?", (visit_id,))
+    return found[0] if found else None
+
+
+def all_visits(connection: sqlite3.Connection) -> list[StoredVisit]:
+    """Every visit, newest first."""
+    return _visits(connection, "", ())
+
+
+def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...]) -> list[StoredVisit]:
+    """Three queries whatever the number of visits."""
+    heads = connection.execute(
+        f"""SELECT visits.id, visits.complaint, visits.opened_at, sites.document AS site,
+                   unit_revisions.document AS unit
+            FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+            JOIN units ON units.id = unit_revisions.unit_id JOIN sites ON sites.id = units.site_id
+            {where} ORDER BY visits.opened_at DESC, visits.id DESC""",
+        values,
+    ).fetchall()
+    run_rows = connection.execute(
+        f"SELECT runs.* FROM runs JOIN visits ON visits.id = runs.visit_id {where} ORDER BY runs.id", values
+    ).fetchall()
+    readings: dict[int, list[dict[str, Any]]] = defaultdict(list)
+    for row in connection.execute(
+        f"""SELECT readings.* FROM readings JOIN runs ON runs.id = readings.run_id
+            JOIN visits ON visits.id = runs.visit_id {where} ORDER BY readings.id""",
+        values,
+    ):
+        readings[row["run_id"]].append(
+            {name: row[name] for name in ("station", "quantity", "value", "unit", "method", "at")}
+        )
+    observations: dict[int, list[dict[str, Any]]] = defaultdict(list)
+    for row in connection.execute(
+        f"""SELECT observations.* FROM observations JOIN runs ON runs.id = observations.run_id
+            JOIN visits ON visits.id = runs.visit_id {where} ORDER BY observations.id""",
+        values,
+    ):
+        value = json.loads(row["value"]) if row["value"] is not None else None
+        observations[row["run_id"]].append({"code": row["code"], "value": value})
+    runs: dict[int, list[dict[str, Any]]] = defaultdict(list)
+    for row in run_rows:
+        runs[row["visit_id"]].append(
+            {
+                "id": row["key"],
+                **{name: row[name] for name in ("mode", "minutes_running", "started_at", "notes")},
+                "readings": readings[row["id"]],
+                "observations": observations[row["id"]],
+            }
+        )
+    return [
+        StoredVisit(
+            head["id"],
+            head["opened_at"],
+            parse(
+                Visit,
+                json.dumps(
+                    {
+                        "format": "icepick-visit",
+                        "version": 1,
+                        "site": json.loads(head["site"]),
+                        "complaint": head["complaint"],
+                        "unit": json.loads(head["unit"]),
+                        "runs": runs[head["id"]],
+                    }
+                ),
+            ),
+        )
+        for head in heads
+    ]

@@ -1,0 +1,49 @@
+"""The web application: a thin caller of the core and the store."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, Response, jsonify
+
+from icepick.web import catalogue, connection, equipment, problems, security, visits
+from icepick.web.contract import describe
+from icepick.web.pages import pages
+
+_APIS = (catalogue.api, equipment.api, visits.api)
+
+
+def openapi() -> dict[str, Any]:
+    """The OpenAPI description of the whole API."""
+    return describe([operation for api in _APIS for operation in api.operations])
+
+
+def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
+    """Make the application.
+
+    Parameters
+    ----------
+    database : Path
+        The SQLite file; created or brought up to date.
+    hosts : list of str, optional
+        Names, besides the local ones, under which the server may be reached.
+
+    Raises
+    ------
+    DatabaseError
+        The file cannot be used.
+    """
+    app = Flask("icepick", static_folder=None)
+    connection.install(app, database)
+    security.install(app, hosts or [])
+    problems.install(app)
+    for api in _APIS:
+        app.register_blueprint(api.blueprint)
+
+    @app.get("/api/openapi.json")
+    def description() -> Response:
+        return jsonify(openapi())
+
+    app.register_blueprint(pages)
+    return app

@@ -1,0 +1,94 @@
+"""What the screen must know before it can draw: stations, units, words and practice limits."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+from pydantic import BaseModel
+
+from icepick.core.practice import LIMITS
+from icepick.core.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
+from icepick.core.stations import STATIONS, Group, Place
+from icepick.core.visit import QuantityName, Refrigerant
+from icepick.core.words import WORDS
+from icepick.web.contract import Api
+
+api = Api("catalogue")
+
+
+class StationQuantity(BaseModel):
+    quantity: QuantityName
+    units: list[str]
+    display_unit: dict[UnitSystem, str]
+
+
+class StationEntry(BaseModel):
+    code: str
+    title: str
+    short: str
+    group: Group
+    place: Place
+    quantities: list[StationQuantity]
+
+
+class LimitEntry(BaseModel):
+    name: str
+    default: float
+    unit: str
+    standing: str
+    reason: str
+
+
+class Catalogue(BaseModel):
+    """``stations`` in walking order; ``suffixes`` maps what may be typed behind a number to a unit;
+    ``symbols`` says how a unit is written; ``words`` gives the trade's word for each code."""
+
+    stations: list[StationEntry]
+    suffixes: dict[str, str]
+    symbols: dict[str, str]
+    words: dict[str, dict[str, str]]
+    refrigerants: list[Refrigerant]
+    limits: list[LimitEntry]
+
+
+@api.endpoint("get", "/catalogue", gives=Catalogue)
+def get_catalogue() -> Catalogue:
+    """Stations, units, words and practice limits."""
+    return Catalogue.model_validate(
+        {
+            "stations": [
+                {
+                    "code": entry.code,
+                    "title": entry.title,
+                    "short": entry.short,
+                    "group": entry.group,
+                    "place": entry.place,
+                    "quantities": [
+                        {
+                            "quantity": name,
+                            "units": list(UNITS[allowed.kind]),
+                            "display_unit": {
+                                system: units[allowed.kind] for system, units in DISPLAY_UNITS.items()
+                            },
+                        }
+                        for name, allowed in entry.quantities.items()
+                    ],
+                }
+                for entry in STATIONS
+            ],
+            "suffixes": SUFFIXES,
+            "symbols": SYMBOLS,
+            "words": WORDS,
+            "refrigerants": get_args(Refrigerant),
+            "limits": [
+                {
+                    "name": entry.name,
+                    "default": entry.default,
+                    "unit": entry.unit,
+                    "standing": entry.standing,
+                    "reason": entry.reason,
+                }
+                for entry in LIMITS
+            ],
+        }
+    )

@@ -1,0 +1,149 @@
+"""One declaration per endpoint: it checks what comes in, writes what goes out, and describes both.
+
+The OpenAPI description (3.1) is made from the same declarations, so it cannot drift from the code.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
+from typing import Any, Literal
+
+from flask import Blueprint, Response, request
+from pydantic import BaseModel
+from pydantic.json_schema import models_json_schema
+
+from icepick import __version__
+from icepick.core.document import Document, parse
+from icepick.core.quantities import UnitSystem
+from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
+
+Verb = Literal["get", "post", "patch"]
+_REF = "#/components/schemas/{model}"
+
+
+@dataclass(frozen=True, slots=True)
+class Operation:
+    """One endpoint, as the description needs it."""
+
+    name: str
+    path: str
+    verb: Verb
+    summary: str
+    accepts: type[Document] | None
+    gives: type[BaseModel]
+    status: int
+    in_units: bool
+
+
+class Api:
+    """Endpoints of one resource: a Flask blueprint that remembers what it was told."""
+
+    def __init__(self, name: str) -> None:
+        self.blueprint = Blueprint(name, __name__, url_prefix="/api")
+        self.operations: list[Operation] = []
+
+    def endpoint(
+        self,
+        verb: Verb,
+        path: str,
+        *,
+        gives: type[BaseModel],
+        accepts: type[Document] | None = None,
+        status: int = 200,
+        in_units: bool = False,
+    ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
+        """Register a view.
+
+        The view gets the parsed body as ``body`` where it ``accepts`` one, the unit system asked for
+        as ``units`` where it answers ``in_units``, and the path's values by name.
+        """
+
+        def register(view: Callable[..., BaseModel]) -> Callable[..., Response]:
+            summary = (view.__doc__ or "").strip().split("\n")[0]
+            self.operations.append(
+                Operation(view.__name__, path, verb, summary, accepts, gives, status, in_units)
+            )
+
+            @wraps(view)
+            def handle(**values: Any) -> Response:
+                if accepts is not None:
+                    values["body"] = parse(accepts, request.get_data())
+                if in_units:
+                    values["units"] = _units()
+                return Response(
+                    view(**values).model_dump_json(by_alias=True), status, mimetype="application/json"
+                )
+
+            self.blueprint.add_url_rule(path, view.__name__, handle, methods=[verb.upper()])
+            return handle
+
+        return register
+
+
+def _units() -> UnitSystem:
+    units = request.args.get("units", "field")
+    if units == "metric":
+        return "metric"
+    if units == "field":
+        return "field"
+    raise problem(400, f"units is 'field' or 'metric', not {units!r}.")
+
+
+def describe(operations: list[Operation]) -> dict[str, Any]:
+    """The OpenAPI 3.1 description of all operations."""
+    inputs = {operation.accepts for operation in operations if operation.accepts}
+    outputs = {operation.gives for operation in operations} | {ProblemDetails}
+    wanted: list[tuple[type[BaseModel], Literal["validation", "serialization"]]] = [
+        *((model, "validation") for model in sorted(inputs, key=lambda m: m.__name__)),
+        *((model, "serialization") for model in sorted(outputs, key=lambda m: m.__name__)),
+    ]
+    names, definitions = models_json_schema(wanted, ref_template=_REF)
+    paths: dict[str, Any] = {}
+    for operation in operations:
+        path = re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", f"/api{operation.path}")
+        paths.setdefault(path, {})[operation.verb] = _describe_one(operation, names)
+    return {
+        "openapi": "3.1.0",
+        "info": {"title": "Icepick", "version": __version__},
+        "paths": paths,
+        "components": {"schemas": definitions["$defs"]},
+    }
+
+
+def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]:
+    parameters = [
+        {
+            "name": name,
+            "in": "path",
+            "required": True,
+            "schema": {"type": "integer" if kind == "int:" else "string"},
+        }
+        for kind, name in re.findall(r"<(\w+:)?(\w+)>", operation.path)
+    ]
+    if operation.in_units:
+        schema = {"type": "string", "enum": ["field", "metric"], "default": "field"}
+        parameters.append({"name": "units", "in": "query", "required": False, "schema": schema})
+    described: dict[str, Any] = {
+        "operationId": operation.name,
+        "summary": operation.summary,
+        "parameters": parameters,
+        "responses": {
+            str(operation.status): {
+                "description": "done",
+                "content": {"application/json": {"schema": names[operation.gives, "serialization"]}},
+            },
+            "default": {
+                "description": "refused, and why (RFC 9457)",
+                "content": {PROBLEM_TYPE: {"schema": names[ProblemDetails, "serialization"]}},
+            },
+        },
+    }
+    if operation.accepts:
+        described["requestBody"] = {
+            "required": True,
+            "content": {"application/json": {"schema": names[operation.accepts, "validation"]}},
+        }
+    return described

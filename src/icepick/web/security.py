@@ -1,0 +1,59 @@
+"""Who may talk to the server, and what a page of ours may load."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from flask import Flask, Response, request
+
+from icepick.web.problems import problem
+
+LOCAL_HOSTS = ["localhost", "127.0.0.1", "[::1]"]
+MAX_BODY = 2 * 1024 * 1024
+"""Largest request body [bytes]; a visit with thousands of readings is a tenth of it."""
+
+_HEADERS = {
+    "Content-Security-Policy": (
+        "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
+        "form-action 'self'; frame-ancestors 'none'"
+    ),
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
+    "Referrer-Policy": "no-referrer",
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+}
+_SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+
+
+def install(app: Flask, hosts: list[str]) -> None:
+    """Refuse foreign hosts, foreign origins and large bodies; add the headers to every answer.
+
+    Parameters
+    ----------
+    hosts : list of str
+        Names, besides the local ones, under which the server may be reached.
+    """
+    app.config["MAX_CONTENT_LENGTH"] = MAX_BODY
+    # Werkzeug refuses any other Host header with 400.
+    app.config["TRUSTED_HOSTS"] = [*LOCAL_HOSTS, *hosts]
+
+    @app.before_request
+    def refuse_strangers() -> None:
+        if request.method in _SAFE:
+            return
+        origin = request.headers.get("Origin")
+        if origin is not None and urlsplit(origin).netloc != request.host:
+            raise problem(403, "A page of another origin may not change anything here.")
+        if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
+            raise problem(403, "A page of another origin may not change anything here.")
+        if request.mimetype != "application/json":
+            raise problem(415, "Send JSON, with Content-Type: application/json.")
+
+    @app.after_request
+    def add_headers(response: Response) -> Response:
+        response.headers.update(_HEADERS)
+        if request.path.startswith("/api"):
+            response.headers["Cache-Control"] = "no-store"
+        return response
