@@ -84,8 +84,8 @@ _OUT, _IN, _MID = Place.OUTDOORS, Place.INDOORS, Place.BETWEEN
 
 STATIONS: tuple[Station, ...] = (
     Station("discharge_line", "discharge line at the reversing valve", "discharge", Group.LINE, _OUT, _LINE),
-    Station("valve_to_indoor", "valve port to the indoor coil", "to indoor", Group.LINE, _OUT, _LINE),
-    Station("valve_to_outdoor", "valve port to the outdoor coil", "to outdoor", Group.LINE, _OUT, _LINE),
+    Station("valve_to_indoor", "valve port to the indoor coil", "indoor port", Group.LINE, _OUT, _LINE),
+    Station("valve_to_outdoor", "valve port to the outdoor coil", "outdoor port", Group.LINE, _OUT, _LINE),
     Station("common_suction", "common suction, the valve's centre port", "common", Group.LINE, _OUT, _LINE),
     Station(
         "compressor_inlet", "compressor inlet, after the accumulator", "comp. inlet", Group.LINE, _OUT, _LINE

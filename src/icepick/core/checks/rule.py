@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from uncertainties import UFloat
 
@@ -18,13 +18,15 @@ from icepick.core.wording import display, display_band, listing, say, titles
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What a check found. ``measured`` and ``margin`` are in SI."""
+    """What a check found. ``measured``, ``margin`` and ``limit`` are in SI; ``limit`` is given where it
+    depends on the run, otherwise it is the practice limit as it stands."""
 
     status: Status
     explain: str
     measured: UFloat | float | None = None
     margin: float | None = None
     needs: list[str] = field(default_factory=list)
+    limit: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +48,8 @@ class CheckRule:
         if outcome is None:
             return None
         entry = limit(self.practice)
-        number, unit = display(context.practice.si(self.practice), self.kind, context.units)
+        held_to = context.practice.si(self.practice) if outcome.limit is None else outcome.limit
+        number, unit = display(held_to, self.kind, context.units)
         return Check(
             code=self.code,
             title=self.title,
@@ -117,4 +120,4 @@ def held_back(context: RunContext, codes: Iterable[str], outcome: Outcome) -> Ou
     reason = untrusted(context, codes)
     if reason is None or outcome.status == "needs_readings":
         return outcome
-    return Outcome("watch", f"{outcome.explain} {reason}", outcome.measured, outcome.margin)
+    return replace(outcome, status="watch", explain=f"{outcome.explain} {reason}")

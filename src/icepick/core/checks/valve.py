@@ -6,6 +6,7 @@ from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, held_back, needs_readings, status_below
 from icepick.core.context import RunContext
+from icepick.core.examination import ApparentMode, Status
 from icepick.core.indicators import valve
 from icepick.core.quantities import Kind
 from icepick.core.stations import station
@@ -28,42 +29,39 @@ def _position(context: RunContext) -> Outcome | None:
     missing = context.readings.missing(*valve.VALVE_PIPES)
     if missing:
         return needs_readings(missing)
-    return held_back(context, valve.VALVE_PIPES, _stands(context, context.commanded))
-
-
-def _stands(context: RunContext, commanded: str) -> Outcome:
     index = valve.position_index(context)
-    apparent = valve.apparent_mode(context)
+    towards = 1 if context.commanded == "cooling" else -1
     threshold = context.practice.si("valve_position")
-    towards = 1 if commanded == "cooling" else -1
-    margin = towards * index.nominal_value - threshold if index is not None else None
+    status, explain = _stands(valve.apparent_mode(context), context.commanded, index)
+    outcome = Outcome(
+        status,
+        explain,
+        index,
+        margin=towards * index.nominal_value - threshold if index is not None else None,
+        limit=towards * threshold,
+    )
+    return held_back(context, valve.VALVE_PIPES, outcome)
+
+
+def _stands(apparent: ApparentMode, commanded: str, index: UFloat | None) -> tuple[Status, str]:
     if apparent == commanded:
-        return Outcome("pass", f"Hot and cold stand as they should in {commanded}.", index, margin)
+        return "pass", f"Hot and cold stand as they should in {commanded}."
     if apparent == _OTHER[commanded]:
-        return Outcome(
+        return (
             "fail",
             f"Commanded {commanded}, but hot gas goes the {apparent} way: the slide is on the other side.",
-            index,
-            margin,
         )
     if apparent == "neither" and index is None:
-        return Outcome(
-            "fail",
-            "All four pipes are nearly alike: the slide stands midway, or nothing is pumped.",
-        )
+        return "fail", "All four pipes are nearly alike: the slide stands midway, or nothing is pumped."
     if apparent == "neither":
-        return Outcome(
-            "fail", "Neither end port stands out hot or cold: the slide stands midway.", index, margin
-        )
+        return "fail", "Neither end port stands out hot or cold: the slide stands midway."
     if index is None:
-        return Outcome(
+        return (
             "watch",
             "The discharge line is not clearly hotter than common suction: "
             "the compressor is not pumping, or two clamps are swapped.",
         )
-    return Outcome(
-        "watch", "The pipes are too close together to tell which way the slide stands.", index, margin
-    )
+    return "watch", "The pipes are too close together to tell which way the slide stands."
 
 
 def _suction_rise(context: RunContext) -> Outcome | None:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from dataclasses import dataclass
+
 from icepick.core.examination import Check, RunExamination, Status
 from icepick.core.quantities import SYMBOLS
 from icepick.core.wording import listing, titles
@@ -9,67 +12,79 @@ from icepick.core.wording import listing, titles
 _ORDER: dict[Status, int] = {"fail": 0, "watch": 1, "needs_readings": 2, "pass": 3}
 
 
-def verdict(runs: list[RunExamination]) -> tuple[str, Status]:
-    """The sentence, and the worst outcome behind it.
+@dataclass(frozen=True, slots=True)
+class _Finding:
+    """What one run amounts to; runs with the same finding share a clause."""
 
-    Runs that say the same thing of themselves share a clause; the most serious clause comes first.
-    """
+    status: Status
+    words: str
+    with_figures: bool = False
+
+
+def verdict(runs: list[RunExamination]) -> tuple[str, Status]:
+    """The sentence, and the worst outcome behind it; the most serious clause comes first."""
     judged = [run for run in runs if run.commanded_mode != "off"]
     if not judged:
         return "No run with the compressor on yet: start one in heating or cooling.", "needs_readings"
-    clauses: dict[tuple[Status, str], list[str]] = {}
+    clauses: dict[_Finding, list[RunExamination]] = defaultdict(list)
     for run in judged:
-        clauses.setdefault(_clause(run), []).append(run.commanded_mode)
-    ranked = sorted(clauses.items(), key=lambda item: _ORDER[item[0][0]])
-    parts = [f"{listing(list(dict.fromkeys(modes)))}: {text}" for (_, text), modes in ranked]
-    sentence = "; ".join(parts)
-    return f"{sentence[0].upper()}{sentence[1:]}.", ranked[0][0][0]
+        clauses[_finding(run)].append(run)
+    ranked = sorted(clauses.items(), key=lambda clause: _ORDER[clause[0].status])
+    sentence = "; ".join(_clause(finding, those) for finding, those in ranked)
+    return f"{sentence[0].upper()}{sentence[1:]}.", ranked[0][0].status
 
 
-def _clause(run: RunExamination) -> tuple[Status, str]:
+def _clause(finding: _Finding, runs: list[RunExamination]) -> str:
+    modes = listing(list(dict.fromkeys(run.commanded_mode for run in runs)))
+    figures = f" ({_figures(runs)})" if finding.with_figures else ""
+    return f"{modes}: {finding.words}{figures}"
+
+
+def _finding(run: RunExamination) -> _Finding:
     checks = {check.code: check for check in run.checks}
     position = checks["valve.position"]
-    differences = [checks["valve.suction_rise"], checks["valve.discharge_drop"]]
-    if not run.readings:
-        return "needs_readings", f"not enough readings yet, the valve needs {titles(position.needs)}"
     if position.needs:
-        return "needs_readings", f"not enough readings yet, the valve still needs {titles(position.needs)}"
+        still = "still needs" if run.readings else "needs"
+        words = f"not enough readings yet, the valve {still} {titles(position.needs)}"
+        return _Finding("needs_readings", words)
     early = " (read before the run settled)" if checks["run.settled"].status == "fail" else ""
     opposite = {"heating": "cooling", "cooling": "heating", "defrost": "heating"}[run.commanded_mode]
     if run.apparent_mode == opposite:
-        text = f"the unit runs the wrong way round, in {opposite}; the valve stands in the opposite position"
-        return position.status, text + early
+        words = f"the unit runs the wrong way round, in {opposite}; the valve stands in the opposite position"
+        return _Finding(position.status, words + early)
     if run.apparent_mode == "neither":
-        text = "the circuit runs neither way; the slide stands midway or the compressor does not pump"
-        return position.status, text + early
-    worst = min((position, *differences), key=lambda check: _ORDER[check.status])
+        words = "the circuit runs neither way; the slide stands midway or the compressor does not pump"
+        return _Finding(position.status, words + early)
+    worst = min((position, *_differences(run)), key=lambda check: _ORDER[check.status])
     if worst.status == "pass":
-        return "pass", f"the reversing valve is fully over ({_figures(differences)})"
+        return _Finding("pass", "the reversing valve is fully over", with_figures=True)
     if worst.status == "fail":
         passing = worst.code == "valve.suction_rise"
         finding = "passes hot gas to suction" if passing else "loses heat on its hot side"
-        return (
-            "fail",
-            f"the reversing valve {finding}, slide not fully over or worn ({_figures(differences)})",
+        return _Finding(
+            "fail", f"the reversing valve {finding}, slide not fully over or worn", with_figures=True
         )
-    return "watch", f"the valve can't be called yet{early}; {_lower(worst.explain)}"
+    reason = worst.explain[0].lower() + worst.explain[1:].rstrip(".")
+    return _Finding("watch", f"the valve can't be called yet{early}; {reason}")
 
 
-def _figures(checks: list[Check]) -> str:
-    said = [f"{check.title} {_number(check)}" for check in checks]
-    limits = {check.limit.value for check in checks if check.limit}
-    if len(limits) == 1 and (limit := checks[0].limit):
-        return f"{listing(said)}, limit {limit.value:g} {SYMBOLS[limit.unit]}"
-    return listing(
-        [f"{text}, limit {c.limit.value:g}" for text, c in zip(said, checks, strict=True) if c.limit]
-    )
+def _differences(run: RunExamination) -> list[Check]:
+    return [check for check in run.checks if check.code in ("valve.suction_rise", "valve.discharge_drop")]
 
 
-def _number(check: Check) -> str:
+def _figures(runs: list[RunExamination]) -> str:
+    """Both differences of each run, and the limit they were held to."""
+    first = _differences(runs[0])
+    said = []
+    for index, check in enumerate(first):
+        numbers = [_number(_differences(run)[index], run, len(runs) > 1) for run in runs]
+        said.append(f"{check.title} {listing(numbers)}")
+    limits = [f"{check.limit.value:g} {SYMBOLS[check.limit.unit]}" for check in first if check.limit]
+    return f"{', '.join(said)}; limit {listing(list(dict.fromkeys(limits)))}"
+
+
+def _number(check: Check, run: RunExamination, name_mode: bool) -> str:
     if check.measured is None:
         return "unread"
-    return f"{check.measured.value:.1f} {SYMBOLS[check.measured.unit]}".replace("-", "−")
-
-
-def _lower(sentence: str) -> str:
-    return sentence[0].lower() + sentence[1:].rstrip(".")
+    number = f"{check.measured.value:.1f} {SYMBOLS[check.measured.unit]}".replace("-", "−")
+    return f"{number} in {run.commanded_mode}" if name_mode else number

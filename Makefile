@@ -1,0 +1,73 @@
+# Two commands do everything: `make demo` and `make test`. Each step leaves a stamp and is skipped while
+# what it was made from has not changed.
+
+PORT ?= 8321
+STAMPS := build/stamps
+PY := .venv/bin/python
+BIN := .venv/bin
+CORE := $(shell find src/icepick -name '*.py' -o -name '*.sql' 2>/dev/null)
+FRONT := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts 2>/dev/null) \
+         frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
+
+.PHONY: demo test check setup build browser bench lock clean
+
+demo: build
+	$(BIN)/icepick demo --port $(PORT)
+
+setup: $(STAMPS)/python $(STAMPS)/node
+
+build: $(STAMPS)/front
+
+$(STAMPS)/python: requirements.txt pyproject.toml
+	@command -v python3 >/dev/null || { echo "Icepick needs Python 3.11 or newer: install python3 and python3-venv."; exit 1; }
+	@python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Icepick needs Python 3.11 or newer; this is $$(python3 -V)."; exit 1; }
+	@test -x $(PY) || python3 -m venv .venv || { echo "python3 can't make a virtual environment: install python3-venv."; exit 1; }
+	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.txt
+	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/node: frontend/package.json frontend/package-lock.json
+	@command -v npm >/dev/null || { echo "Icepick needs Node 20.19 or newer with npm: install nodejs and npm."; exit 1; }
+	@node -e 'const [a,b]=process.versions.node.split(".").map(Number); process.exit(a>20||(a==20&&b>=19)?0:1)' \
+	  || { echo "Icepick needs Node 20.19 or newer; this is $$(node -v)."; exit 1; }
+	cd frontend && npm ci --silent
+	@mkdir -p $(STAMPS) && touch $@
+
+# The front end's types come from the API's own description.
+$(STAMPS)/types: $(STAMPS)/python $(STAMPS)/node $(CORE)
+	$(BIN)/icepick openapi > build/openapi.json
+	cd frontend && npm run --silent types >/dev/null
+	@touch $@
+
+$(STAMPS)/front: $(STAMPS)/types $(FRONT)
+	cd frontend && npm run --silent build -- --logLevel warn
+	@touch $@
+
+browser:
+	@test -x /usr/bin/chromium || { \
+	  command -v apt-get >/dev/null || { echo "The browser tests need /usr/bin/chromium, and this machine has no apt to install it."; exit 1; }; \
+	  echo "Installing Debian's chromium for the browser tests."; \
+	  SUDO=$$([ "$$(id -u)" = 0 ] || echo sudo); \
+	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq chromium >/dev/null; }
+
+check: $(STAMPS)/types
+	$(BIN)/ruff format --check .
+	$(BIN)/ruff check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	cd frontend && npm run --silent check
+
+test: check build browser
+	$(PY) -m pytest
+
+bench: build browser
+	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max
+	$(PY) benchmarks/screen.py
+
+# Pins every Python package with its hashes; run after changing pyproject.toml.
+lock:
+	$(BIN)/pip-compile --quiet --generate-hashes --allow-unsafe --strip-extras --no-header --no-emit-index-url \
+	  --no-emit-find-links --no-emit-trusted-host --extra dev --output-file requirements.txt pyproject.toml
+
+clean:
+	rm -rf build .venv frontend/node_modules src/icepick/web/app

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { RouterView } from 'vue-router'
+import TopBar from './shell/TopBar.vue'
+import { useCatalogue } from './stores/catalogue'
+
+const catalogue = useCatalogue()
+const trouble = ref('')
+
+async function start() {
+  trouble.value = ''
+  try {
+    await catalogue.load()
+  } catch (error) {
+    trouble.value = (error as Error).message
+  }
+}
+onMounted(start)
+</script>
+
+<template>
+  <div class="app">
+    <TopBar />
+    <main>
+      <RouterView v-if="catalogue.catalogue" />
+      <p v-else-if="trouble" class="alert-line m-3" role="alert">
+        {{ trouble }} <button type="button" class="btn btn-sm" @click="start">Try again</button>
+      </p>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.app {
+  display: flex;
+  flex-direction: column;
+  min-height: 100%;
+}
+main {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+@media (min-width: 64rem) {
+  .app {
+    height: 100%;
+  }
+}
+@media print {
+  .app {
+    height: auto;
+  }
+}
+</style>

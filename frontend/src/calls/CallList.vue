@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+import type { VisitLine } from '../api/types'
+import StatusMark from '../shell/StatusMark.vue'
+import { useCatalogue } from '../stores/catalogue'
+
+defineProps<{ visits: VisitLine[] }>()
+const catalogue = useCatalogue()
+
+const day = (at: string) =>
+  new Date(at).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })
+const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode', mode)).join(', ')
+</script>
+
+<template>
+  <p v-if="!visits.length" class="panel p-3">No calls yet. Start one, and it stands here from then on.</p>
+  <ul v-else class="list">
+    <li v-for="line in visits" :key="line.id">
+      <RouterLink class="panel line" :to="{ name: 'walk', params: { id: line.id } }">
+        <span class="head">
+          <strong>{{ line.site }}</strong>
+          <span class="quiet">{{ line.unit }}</span>
+          <span class="quiet when">{{ day(line.opened_at) }}</span>
+        </span>
+        <span class="verdict">{{ line.verdict }}</span>
+        <span class="foot">
+          <StatusMark :status="line.outcome" />
+          <span class="quiet">{{ modes(line) }}<template v-if="line.complaint">
+            · {{ catalogue.word('complaint', line.complaint) }}</template></span>
+        </span>
+      </RouterLink>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.list {
+  list-style: none;
+  margin: 0;
+  padding: 3px;
+  display: grid;
+  gap: 0.6rem;
+}
+.line {
+  display: grid;
+  gap: 0.3rem;
+  padding: 0.7rem 0.9rem;
+  color: var(--ink);
+  text-decoration: none;
+}
+.line:hover {
+  border-color: var(--edge);
+}
+.head,
+.foot {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 0.75rem;
+  align-items: baseline;
+}
+.foot {
+  align-items: center;
+}
+.when {
+  margin-left: auto;
+}
+</style>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
+import { computed, ref } from 'vue'
+import type { Complaint, Mode, NewVisit, UnitView } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import NewUnitFields from './NewUnitFields.vue'
+import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
+
+const props = defineProps<{ units: UnitView[] }>()
+const emit = defineEmits<{ start: [call: NewVisit] }>()
+const catalogue = useCatalogue()
+
+const ANOTHER = 0
+const unitId = ref<number>(props.units[0]?.id ?? ANOTHER)
+const draft = ref<UnitDraft>(blankUnit())
+const complaint = ref<Complaint>('routine')
+const running = ref<'just' | 'long' | 'unknown'>('just')
+
+const unitOptions = computed(() => [
+  ...props.units.map((u) => ({ value: u.id, text: `${u.site.name} · ${u.unit.label}` })),
+  { value: ANOTHER, text: 'Another unit …' },
+])
+const complaints = computed(() =>
+  Object.entries(catalogue.catalogue?.words.complaint ?? {}).map(([value, text]) => ({ value, text })),
+)
+const RUNNING = [
+  { value: 'just', text: 'starts now' },
+  { value: 'long', text: 'has run long enough to settle' },
+  { value: 'unknown', text: 'running, nobody knows how long' },
+]
+const settlingMinutes = computed(
+  () => catalogue.catalogue?.limits.find((limit) => limit.name === 'settling_time')?.default ?? 0,
+)
+const complete = computed(() => unitId.value !== ANOTHER || (draft.value.site.trim() && draft.value.label.trim()))
+
+function start(mode: Mode) {
+  const clock =
+    running.value === 'unknown'
+      ? {}
+      : { started_at: new Date(Date.now() - (running.value === 'long' ? settlingMinutes.value * 60e3 : 0)).toISOString() }
+  emit('start', {
+    ...(unitId.value === ANOTHER
+      ? { new_unit: { site: { name: draft.value.site }, unit: toUnit(draft.value) } }
+      : { unit_id: unitId.value }),
+    complaint: complaint.value,
+    run: { mode, ...clock },
+  })
+}
+</script>
+
+<template>
+  <form class="panel form" @submit.prevent>
+    <div>
+      <label for="call-unit">Unit</label>
+      <BFormSelect id="call-unit" v-model="unitId" :options="unitOptions" />
+    </div>
+    <NewUnitFields v-if="unitId === ANOTHER" v-model="draft" :sites="units.map((u) => u.site.name)" />
+    <div>
+      <label for="call-complaint">What the customer says</label>
+      <BFormSelect id="call-complaint" v-model="complaint" :options="complaints" />
+    </div>
+    <div>
+      <label for="call-running">The unit</label>
+      <BFormSelect id="call-running" v-model="running" :options="RUNNING" />
+    </div>
+    <fieldset>
+      <legend>It is told to run in</legend>
+      <div class="modes">
+        <BButton variant="primary" :disabled="!complete" @click="start('heating')">heating</BButton>
+        <BButton variant="primary" :disabled="!complete" @click="start('cooling')">cooling</BButton>
+      </div>
+    </fieldset>
+    <p class="quiet caution">
+      Qualified, licensed people only; local codes and the maker's instructions win. Fans start without
+      warning, and the discharge pipe burns skin.
+    </p>
+  </form>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  gap: 0.8rem;
+  padding: 0.9rem;
+}
+.modes {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.6rem;
+}
+.modes .btn {
+  min-height: 3.5rem;
+  font-size: 1.1rem;
+}
+.caution {
+  font-size: 0.9rem;
+  margin: 0;
+}
+</style>

@@ -1,0 +1,42 @@
+// A split unit in the making: what the start form asks, and the document it becomes.
+import type { Unit } from '../api/types'
+
+export interface UnitDraft {
+  site: string
+  label: string
+  refrigerant: Unit['refrigerant']
+  indoor: Unit['indoor_meter']['kind']
+  outdoor: Unit['outdoor_meter']['kind']
+  energizedIn: Unit['reversing_valve']['energized_in']
+  drier: Unit['drier']['kind']
+  accumulator: boolean
+}
+
+export const blankUnit = (): UnitDraft => ({
+  site: '',
+  label: '',
+  refrigerant: 'R-410A',
+  indoor: 'txv',
+  outdoor: 'txv',
+  energizedIn: 'cooling',
+  drier: 'bi_flow',
+  accumulator: true,
+})
+
+const BYPASS = { txv: 'internal_check', piston: 'sliding_piston', capillary: 'external_check', eev: 'none', none: 'none' } as const
+
+export function toUnit(draft: UnitDraft): Unit {
+  return {
+    label: draft.label,
+    layout: 'split',
+    source: 'air',
+    load: 'air',
+    refrigerant: draft.refrigerant,
+    indoor_meter: { kind: draft.indoor, bypass: BYPASS[draft.indoor] },
+    outdoor_meter: { kind: draft.outdoor, bypass: BYPASS[draft.outdoor] },
+    drier: draft.drier === 'none' ? { kind: 'none' } : { kind: draft.drier, place: 'outdoor_unit' },
+    accumulator: draft.accumulator,
+    compressor: { kind: 'single' },
+    reversing_valve: { energized_in: draft.energizedIn },
+  }
+}

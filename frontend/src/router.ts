@@ -1,0 +1,34 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import CallsView from './views/CallsView.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/calls' },
+    { path: '/calls', name: 'calls', component: CallsView, meta: { title: 'Calls' } },
+    {
+      path: '/visits/:id(\\d+)',
+      name: 'walk',
+      component: () => import('./views/WalkView.vue'),
+      props: (to) => ({ id: Number(to.params.id) }),
+      meta: { title: 'Walk' },
+    },
+    {
+      path: '/visits/:id(\\d+)/report',
+      name: 'report',
+      component: () => import('./views/ReportView.vue'),
+      props: (to) => ({ id: Number(to.params.id) }),
+      meta: { title: 'Report' },
+    },
+    {
+      path: '/:rest(.*)*',
+      name: 'nowhere',
+      component: () => import('./views/NowhereView.vue'),
+      meta: { title: 'Nothing here' },
+    },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title)} · Icepick`
+})

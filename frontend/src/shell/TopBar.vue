@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { storeToRefs } from 'pinia'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import { useSettings } from '../stores/settings'
+import { useVisit } from '../stores/visit'
+
+const { theme, units } = storeToRefs(useSettings())
+const visit = useVisit()
+const route = useRoute()
+const onVisit = computed(() => (route.params.id ? visit.view : null))
+</script>
+
+<template>
+  <header class="bar">
+    <nav aria-label="Screens">
+      <RouterLink class="name" to="/calls">Icepick</RouterLink>
+      <RouterLink class="place" to="/calls">Calls</RouterLink>
+      <template v-if="onVisit">
+        <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>
+        <RouterLink class="place" :to="{ name: 'report', params: { id: onVisit.id } }">Report</RouterLink>
+      </template>
+    </nav>
+    <p v-if="onVisit" class="where">
+      {{ onVisit.visit.site.name }} <span class="quiet">· {{ onVisit.visit.unit.label }} ·
+        {{ onVisit.visit.unit.refrigerant }} {{ onVisit.visit.unit.layout }}</span>
+    </p>
+    <div class="switches">
+      <BButton
+        :aria-label="`Units: ${units === 'field' ? '°F and psi' : '°C and kPa'}; press to change`"
+        @click="units = units === 'field' ? 'metric' : 'field'"
+      >{{ units === 'field' ? '°F psi' : '°C kPa' }}</BButton>
+      <BButton
+        :aria-label="`Theme: ${theme}; press to change`"
+        @click="theme = theme === 'sun' ? 'shade' : 'sun'"
+      >{{ theme }}</BButton>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  flex-wrap: wrap;
+  gap: 0 1.25rem;
+  padding: 0 var(--gap);
+  border-bottom: 1px solid var(--hair);
+  background: var(--panel);
+}
+nav {
+  display: flex;
+  align-items: stretch;
+}
+.bar a {
+  display: flex;
+  align-items: center;
+  min-height: var(--target);
+  padding: 0 0.75rem;
+  text-decoration: none;
+  color: var(--quiet);
+  border-bottom: 3px solid transparent;
+}
+.bar a.name {
+  color: var(--ink);
+  font-weight: 750;
+  padding-left: 0;
+}
+.bar a.place.router-link-exact-active {
+  color: var(--ink);
+  border-bottom-color: var(--ink);
+}
+.where {
+  margin: 0;
+  flex: 1;
+  min-width: 10rem;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.switches {
+  display: flex;
+  gap: 0.5rem;
+  margin-left: auto;
+  padding: 0.2rem 0;
+}
+.switches .btn {
+  padding-block: 0.1rem;
+}
+@media (max-width: 40rem) {
+  .bar {
+    gap: 0;
+  }
+  .bar a {
+    padding: 0 0.4rem;
+  }
+  .switches .btn {
+    padding-inline: 0.4rem;
+  }
+  .where {
+    order: 3;
+    flex-basis: 100%;
+    padding-bottom: 0.35rem;
+  }
+}
+@media print {
+  .bar {
+    display: none;
+  }
+}
+</style>

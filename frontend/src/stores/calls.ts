@@ -1,0 +1,29 @@
+// The list of calls and the equipment they can be opened on.
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { ask, client } from '../api/client'
+import type { NewVisit, UnitView, VisitLine } from '../api/types'
+import { useSettings } from './settings'
+
+export const useCalls = defineStore('calls', () => {
+  const settings = useSettings()
+  const visits = shallowRef<VisitLine[] | null>(null)
+  const units = shallowRef<UnitView[] | null>(null)
+
+  async function load() {
+    const [calls, book] = await Promise.all([
+      ask(client.GET('/api/visits', { params: { query: { units: settings.units } } })),
+      ask(client.GET('/api/units')),
+    ])
+    visits.value = calls.visits
+    units.value = book.units
+  }
+
+  /** Start a call; gives the number of its visit. */
+  async function start(call: NewVisit): Promise<number> {
+    const query = { units: settings.units }
+    return (await ask(client.POST('/api/visits', { params: { query }, body: call }))).id
+  }
+
+  return { visits, units, load, start }
+})

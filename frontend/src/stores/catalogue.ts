@@ -1,0 +1,26 @@
+// Stations, units and words: fetched once, before anything is drawn.
+import { defineStore } from 'pinia'
+import { computed, shallowRef } from 'vue'
+import { ask, client } from '../api/client'
+import type { Catalogue, StationEntry } from '../api/types'
+
+export const useCatalogue = defineStore('catalogue', () => {
+  const catalogue = shallowRef<Catalogue | null>(null)
+
+  async function load() {
+    if (!catalogue.value) catalogue.value = await ask(client.GET('/api/catalogue'))
+  }
+
+  const byCode = computed(() => new Map(catalogue.value?.stations.map((s) => [s.code, s])))
+  const order = computed(() => new Map(catalogue.value?.stations.map((s, index) => [s.code, index])))
+
+  const station = (code: string): StationEntry | undefined => byCode.value.get(code)
+  const short = (code: string) => byCode.value.get(code)?.short ?? code
+  const title = (code: string) => byCode.value.get(code)?.title ?? code
+  const symbol = (unit: string) => catalogue.value?.symbols[unit] ?? unit
+  const word = (vocabulary: string, code: string) => catalogue.value?.words[vocabulary]?.[code] ?? code
+  const inWalkingOrder = (codes: string[]) =>
+    [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
+
+  return { catalogue, load, station, short, title, symbol, word, inWalkingOrder }
+})

@@ -1,0 +1,27 @@
+// What this device remembers of its user: units, theme, instrument.
+import { defineStore } from 'pinia'
+import { ref, watch, watchEffect } from 'vue'
+import type { Method, UnitSystem } from '../api/types'
+
+export type Theme = 'shade' | 'sun'
+
+function remembered<T extends string>(key: string, initial: T, allowed: readonly T[]) {
+  const kept = localStorage.getItem(key) as T | null
+  const value = ref<T>(kept && allowed.includes(kept) ? kept : initial)
+  watch(value, (now) => localStorage.setItem(key, now as string))
+  return value
+}
+
+export const useSettings = defineStore('settings', () => {
+  const bright = matchMedia('(prefers-color-scheme: light)').matches
+  const theme = remembered<Theme>('icepick.theme', bright ? 'sun' : 'shade', ['shade', 'sun'])
+  const units = remembered<UnitSystem>('icepick.units', 'field', ['field', 'metric'])
+  const method = remembered<Method>('icepick.method', 'clamp', [
+    'clamp', 'probe', 'infrared', 'gauge', 'meter', 'estimate',
+  ])
+  watchEffect(() => {
+    document.documentElement.dataset.theme = theme.value
+    document.documentElement.dataset.bsTheme = theme.value === 'shade' ? 'dark' : 'light'
+  })
+  return { theme, units, method }
+})

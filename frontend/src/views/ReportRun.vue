@@ -1,0 +1,101 @@
+<script setup lang="ts">
+// One run in the report: its checks and every reading in force.
+import { computed } from 'vue'
+import type { RunExamination } from '../api/types'
+import StatusMark from '../shell/StatusMark.vue'
+import { useCatalogue } from '../stores/catalogue'
+import { plain, signed } from '../walk/figures'
+
+const props = defineProps<{ run: RunExamination; number: number; notes: string | null }>()
+const catalogue = useCatalogue()
+
+const readings = computed(() => {
+  const order = catalogue.inWalkingOrder(props.run.readings.map((reading) => reading.station))
+  return [...props.run.readings].sort((a, b) => order.indexOf(a.station) - order.indexOf(b.station))
+})
+</script>
+
+<template>
+  <section>
+    <h2>
+      Run {{ number }}: told {{ catalogue.word('mode', run.commanded_mode) }}, runs
+      {{ catalogue.word('apparent_mode', run.apparent_mode) }}
+    </h2>
+    <table class="checks">
+      <thead class="visually-hidden"><tr><th>Outcome</th><th>Check</th><th>Measured and limit</th><th>Why</th></tr></thead>
+      <tbody>
+        <tr v-for="check in run.checks" :key="check.code">
+          <td><StatusMark :status="check.status" /></td>
+          <th scope="row">{{ check.title }}</th>
+          <td class="figure">
+            <template v-if="check.measured">{{ signed(check.measured.value) }} | {{ plain(check.limit?.value ?? 0) }}
+              {{ catalogue.symbol(check.limit?.unit ?? '') }}</template>
+          </td>
+          <td>{{ check.explain }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <ul class="readings" aria-label="Readings">
+      <li v-for="reading in readings" :key="`${reading.station} ${reading.quantity}`">
+        <span>{{ catalogue.title(reading.station) }}<template v-if="reading.early"> (early)</template></span>
+        <span class="figure">{{ signed(reading.value) }} {{ catalogue.symbol(reading.unit) }}</span>
+      </li>
+    </ul>
+    <p v-if="notes" class="notes">{{ notes }}</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  break-inside: avoid;
+  margin-top: 0.6rem;
+}
+h2 {
+  border-bottom: 1px solid var(--hair);
+  padding-bottom: 0.2rem;
+}
+.checks {
+  width: 100%;
+  margin: 0.3rem 0;
+}
+.checks td,
+.checks th {
+  padding: 0.1rem 0.8rem 0.1rem 0;
+  vertical-align: top;
+}
+.checks th,
+.checks .figure {
+  white-space: nowrap;
+}
+.readings {
+  list-style: none;
+  padding: 0;
+  margin: 0.4rem 0;
+  columns: 2;
+  column-gap: 2rem;
+}
+.readings li {
+  display: flex;
+  justify-content: space-between;
+  gap: 0.5rem;
+  border-bottom: 1px dotted var(--hair);
+  break-inside: avoid;
+}
+.notes {
+  margin: 0.3rem 0 0;
+}
+@media (max-width: 40rem) {
+  .readings {
+    columns: 1;
+  }
+  .checks,
+  .checks tbody,
+  .checks tr {
+    display: block;
+  }
+  .checks td,
+  .checks th {
+    display: inline-block;
+  }
+}
+</style>

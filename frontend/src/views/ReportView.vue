@@ -1,0 +1,127 @@
+<script setup lang="ts">
+// One page for the customer and the next technician.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed, ref, watch } from 'vue'
+import { useCatalogue } from '../stores/catalogue'
+import { useSettings } from '../stores/settings'
+import { useVisit } from '../stores/visit'
+import ReportRun from './ReportRun.vue'
+
+const props = defineProps<{ id: number }>()
+const visit = useVisit()
+const catalogue = useCatalogue()
+const settings = useSettings()
+const trouble = ref('')
+
+watch(
+  () => [props.id, settings.units],
+  async () => {
+    try {
+      await visit.load(props.id)
+    } catch (error) {
+      trouble.value = (error as Error).message
+    }
+  },
+  { immediate: true },
+)
+
+const view = computed(() => visit.view)
+const limits = computed(() => {
+  const used = new Set(view.value?.examination.runs.flatMap((run) => run.checks.map((check) => check.practice)))
+  return (catalogue.catalogue?.limits ?? []).filter((limit) => used.has(limit.name))
+})
+const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'long' })
+const print = () => window.print()
+</script>
+
+<template>
+  <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }}</p>
+  <article v-if="view" class="report panel">
+    <div class="tools">
+      <BButton variant="primary" @click="print">Print</BButton>
+      <a class="btn btn-secondary" :href="`/api/visits/${id}/document`" :download="`visit-${id}.json`">Visit as a file</a>
+    </div>
+    <header>
+      <h1>{{ view.visit.site.name }}</h1>
+      <p>
+        {{ view.visit.unit.label }} · {{ view.visit.unit.refrigerant }} {{ view.visit.unit.layout }} · indoor
+        {{ catalogue.word('meter', view.visit.unit.indoor_meter.kind) }}, outdoor
+        {{ catalogue.word('meter', view.visit.unit.outdoor_meter.kind) }} · valve energized in
+        {{ view.visit.unit.reversing_valve.energized_in }}
+      </p>
+      <p>
+        {{ day(view.opened_at) }}<template v-if="view.visit.complaint"> · complaint:
+          {{ catalogue.word('complaint', view.visit.complaint) }}</template>
+      </p>
+    </header>
+    <p class="verdict">{{ view.examination.verdict }}</p>
+    <ReportRun
+      v-for="(run, index) in view.examination.runs" :key="run.id" :run="run" :number="index + 1"
+      :notes="view.visit.runs[index]?.notes ?? null"
+    />
+    <footer>
+      <p>
+        Limits used:
+        <template v-for="(limit, index) in limits" :key="limit.name">{{ index ? '; ' : '' }}{{ limit.name.replaceAll('_', ' ') }}
+          {{ limit.default }} {{ catalogue.symbol(limit.unit) }} ({{ limit.standing }})</template>.
+      </p>
+      <p>
+        Work on the refrigerant circuit and on wiring is for qualified, licensed people; local codes and the maker's
+        instructions win. Refrigerant is recovered, never vented.
+      </p>
+    </footer>
+  </article>
+</template>
+
+<style scoped>
+.report {
+  width: min(100% - 1.5rem, 54rem);
+  margin: 0.75rem auto;
+  padding: 1.25rem 1.5rem;
+}
+.tools {
+  display: flex;
+  gap: 0.5rem;
+  justify-content: flex-end;
+}
+h1 {
+  font-size: 1.5rem;
+}
+header p {
+  margin: 0;
+}
+.verdict {
+  margin: 0.8rem 0;
+  padding: 0.6rem 0.8rem;
+  border: 1px solid var(--edge);
+  border-left-width: 6px;
+  font-size: 1.1rem;
+  font-weight: 600;
+}
+footer {
+  margin-top: 0.8rem;
+  border-top: 1px solid var(--hair);
+  padding-top: 0.5rem;
+  font-size: 0.85rem;
+  color: var(--quiet);
+}
+footer p {
+  margin: 0 0 0.25rem;
+}
+@media print {
+  .tools {
+    display: none;
+  }
+  .report {
+    width: 100%;
+    margin: 0;
+    padding: 0;
+    border: 0;
+    font-size: 0.78rem;
+  }
+  .verdict {
+    margin: 0.4rem 0;
+    font-size: 0.95rem;
+  }
+}
+</style>

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+// What the examination says: the verdict, the checks, the next reading.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed } from 'vue'
+import type { NextReading, RunExamination } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import CheckLine from './CheckLine.vue'
+
+const props = defineProps<{ verdict: string; run: RunExamination; next: NextReading[] }>()
+defineEmits<{ go: [next: NextReading] }>()
+const catalogue = useCatalogue()
+
+const first = computed(() => props.next[0])
+const later = computed(() => props.next.slice(1).map((next) => catalogue.short(next.station)).join(', '))
+</script>
+
+<template>
+  <section class="findings panel" aria-label="Findings">
+    <p class="verdict" role="status">{{ verdict }}</p>
+    <p class="direction">
+      <span class="quiet">told</span> <strong>▷ {{ catalogue.word('mode', run.commanded_mode) }}</strong>
+      <span class="quiet">runs</span> <strong>▶ {{ catalogue.word('apparent_mode', run.apparent_mode) }}</strong>
+    </p>
+    <ul class="checks">
+      <li v-for="check in run.checks" :key="check.code"><CheckLine :check="check" /></li>
+    </ul>
+    <div v-if="first" class="next">
+      <BButton variant="primary" @click="$emit('go', first)">next: {{ catalogue.title(first.station) }} ↵</BButton>
+      <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
+    </div>
+    <p class="quiet caution">
+      The discharge pipe burns skin; so does the vapor line in heating. Lock out and prove dead before
+      touching wiring.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.findings {
+  display: flex;
+  flex-direction: column;
+  overflow: auto;
+}
+.verdict {
+  font-size: 1.15rem;
+  font-weight: 600;
+  line-height: 1.3;
+  padding: 0.8rem 0.9rem;
+  margin: 0;
+  border-bottom: 1px solid var(--hair);
+}
+.direction {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 0.5rem;
+  padding: 0.45rem 0.9rem;
+  margin: 0;
+  border-bottom: 1px solid var(--hair);
+}
+.checks {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.next {
+  padding: 0.8rem 0.9rem 0;
+}
+.next .btn {
+  width: 100%;
+}
+.next p {
+  margin: 0.4rem 0 0;
+  font-size: 0.9rem;
+}
+.caution {
+  margin: auto 0 0;
+  padding: 0.7rem 0.9rem;
+  font-size: 0.9rem;
+}
+</style>

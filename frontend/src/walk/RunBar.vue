@@ -1,0 +1,72 @@
+<script setup lang="ts">
+// The runs of the visit, the settling clock, and the way to another mode.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed } from 'vue'
+import type { Clock, Mode, NewRun, Run, RunExamination } from '../api/types'
+import { useNow } from '../composables/useNow'
+import { useCatalogue } from '../stores/catalogue'
+import { clockFace } from './figures'
+
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string }>()
+const emit = defineEmits<{ choose: [id: string]; add: [run: NewRun]; clock: [clock: Clock] }>()
+const catalogue = useCatalogue()
+const now = useNow()
+
+const settlingSeconds = computed(
+  () => (catalogue.catalogue?.limits.find((limit) => limit.name === 'settling_time')?.default ?? 0) * 60,
+)
+const run = computed(() => props.runs.find((r) => r.id === props.current))
+const opposite = computed<Mode>(() => (run.value?.mode === 'heating' ? 'cooling' : 'heating'))
+
+function settling(r: Run): string {
+  if (r.mode === 'off') return ''
+  const gone = r.started_at ? (now.value - Date.parse(r.started_at)) / 1000 : (r.minutes_running ?? NaN) * 60
+  if (Number.isNaN(gone)) return 'not timed'
+  const left = settlingSeconds.value - gone
+  return left > 0 ? (r.started_at ? `${clockFace(left)} to settle` : `read after ${clockFace(gone)}`) : 'settled'
+}
+const isSettled = computed(() => run.value && settling(run.value) === 'settled')
+const begin = () => new Date().toISOString()
+</script>
+
+<template>
+  <div class="runs" role="group" aria-label="Runs">
+    <BButton
+      v-for="(r, index) in runs" :key="r.id" class="run" :class="{ current: r.id === current }"
+      :aria-pressed="r.id === current" @click="emit('choose', r.id)"
+    >
+      <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
+      <span class="quiet">{{ settling(r) }}</span>
+    </BButton>
+    <BButton @click="emit('add', { mode: opposite, started_at: begin() })">+ turn it round: {{ opposite }}</BButton>
+    <BButton v-if="run && !isSettled" class="clock" @click="emit('clock', { started_at: begin() })">
+      starts now
+    </BButton>
+  </div>
+</template>
+
+<style scoped>
+.runs {
+  display: flex;
+  gap: 0.5rem;
+  overflow-x: auto;
+  padding: 0.35rem 3px;
+}
+.runs .btn {
+  flex: none;
+  padding-block: 0.15rem;
+}
+.run.current {
+  border-color: var(--ink);
+  border-bottom-width: 4px;
+  background: var(--panel);
+  font-weight: 600;
+}
+.run .quiet,
+.number {
+  font-weight: 400;
+}
+.clock {
+  margin-left: auto;
+}
+</style>

@@ -1,0 +1,99 @@
+<script setup lang="ts">
+// A station as a tag to press: its name, its number, and what is to be known about that number.
+import { computed } from 'vue'
+import { useCatalogue } from '../stores/catalogue'
+import type { Shown } from '../stores/visit'
+import { temperatureColour } from './temperatureScale'
+
+const props = defineProps<{ code: string; shown: Shown | undefined; selected: boolean }>()
+defineEmits<{ press: [] }>()
+const catalogue = useCatalogue()
+
+const number = computed(() => props.shown?.value.toFixed(1).replace('-', '−'))
+const note = computed(() => {
+  if (!props.shown) return 'not read yet'
+  if (props.shown.state === 'unsent') return 'not sent yet'
+  if (props.shown.state === 'refused') return 'refused'
+  if (props.shown.early) return 'read early'
+  return props.shown.infrared ? 'infrared' : ''
+})
+const label = computed(() => {
+  const said = props.shown ? `${number.value} ${catalogue.symbol(props.shown.unit)}` : ''
+  return [catalogue.title(props.code), said, note.value].filter(Boolean).join(', ')
+})
+const colour = computed(() => temperatureColour(props.shown?.value, props.shown?.unit))
+</script>
+
+<template>
+  <button
+    type="button" class="tag" :class="[shown?.state, { selected, empty: !shown }]" :aria-label="label"
+    :aria-pressed="selected" :data-station="code" @click="$emit('press')"
+  >
+    <span class="stripe" :style="{ background: colour ?? 'transparent' }" />
+    <span class="name">{{ catalogue.short(code) }}</span>
+    <span class="figure value">{{ number ?? '' }}</span>
+    <span v-if="shown && note" class="note">{{ note }}</span>
+  </button>
+</template>
+
+<style scoped>
+.tag {
+  position: relative;
+  display: inline-grid;
+  align-content: center;
+  justify-items: start;
+  min-width: 5.2rem;
+  min-height: var(--target);
+  padding: 0.1rem 0.45rem 0.1rem 0.75rem;
+  background: var(--panel);
+  color: var(--ink);
+  border: 1px solid var(--edge);
+  border-radius: 2px;
+  line-height: 1.12;
+  text-align: left;
+}
+.stripe {
+  position: absolute;
+  inset: 0 auto 0 0;
+  width: 6px;
+}
+.name {
+  font-size: 0.78rem;
+  color: var(--quiet);
+  white-space: nowrap;
+}
+.value {
+  font-size: 1.18rem;
+  min-height: 1.1em;
+}
+.empty .value {
+  width: 3rem;
+  border-bottom: 2px dotted var(--edge);
+  min-height: 0.9em;
+}
+.note {
+  font-size: 0.72rem;
+  color: var(--watch);
+  font-weight: 600;
+}
+.unsent {
+  border-style: dashed;
+  border-width: 2px;
+}
+.refused .note {
+  color: var(--fail);
+}
+.selected {
+  outline: 3px solid var(--ink);
+  outline-offset: 0;
+}
+.tag:focus-visible {
+  outline: 3px solid var(--focus);
+  outline-offset: 2px;
+}
+@media (max-width: 40rem) {
+  .tag {
+    min-width: 4.4rem;
+  }
+}
+</style>

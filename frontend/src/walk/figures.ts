@@ -1,0 +1,13 @@
+// Numbers as the screen writes them.
+
+/** One decimal unless told otherwise, with a true minus sign. */
+export const signed = (value: number, decimals = 1) => value.toFixed(decimals).replace('-', '−')
+
+/** Without a trailing `.0`, for limits. */
+export const plain = (value: number) => String(Number(value.toFixed(2))).replace('-', '−')
+
+/** Minutes and seconds, as a clock shows them. */
+export function clockFace(seconds: number): string {
+  const whole = Math.max(0, Math.ceil(seconds))
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
+}

@@ -1,0 +1,18 @@
+// What was typed into the reading strip → a number and a unit.
+import type { Catalogue } from '../api/types'
+
+export type Parsed = { value: number; unit: string } | { problem: string }
+
+/**
+ * Read `41.5`, `41,5`, `−3`, `11C`, `3.2bar`. A unit behind the number is optional; `units` are those the
+ * quantity takes, the first of them being what a bare number means.
+ */
+export function parseEntry(text: string, units: string[], suffixes: Catalogue['suffixes']): Parsed {
+  const match = /^([+\-−]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(\S*)$/.exec(text.trim())
+  if (!match) return { problem: `“${text.trim()}” is not a number.` }
+  const value = Number(match[1]!.replace('−', '-').replace(',', '.'))
+  const suffix = match[2]!.toLowerCase()
+  const unit = suffix ? suffixes[suffix] : units[0]
+  if (!unit || !units.includes(unit)) return { problem: `“${match[2]}” is not a unit that fits here.` }
+  return { value, unit }
+}
