@@ -27,14 +27,12 @@ const onVisit = computed(() => (route.params.id ? visit.view : null))
         {{ onVisit.visit.unit.refrigerant }} {{ onVisit.visit.unit.layout }}</span>
     </p>
     <div class="switches">
-      <BButton
-        :aria-label="`Units: ${units === 'field' ? '°F and psi' : '°C and kPa'}; press to change`"
-        @click="units = units === 'field' ? 'metric' : 'field'"
-      >{{ units === 'field' ? '°F psi' : '°C kPa' }}</BButton>
-      <BButton
-        :aria-label="`Theme: ${theme}; press to change`"
-        @click="theme = theme === 'sun' ? 'shade' : 'sun'"
-      >{{ theme }}</BButton>
+      <BButton @click="units = units === 'field' ? 'metric' : 'field'">
+        <span class="visually-hidden">Units: </span>{{ units === 'field' ? '°F psi' : '°C kPa' }}
+      </BButton>
+      <BButton @click="theme = theme === 'sun' ? 'shade' : 'sun'">
+        <span class="visually-hidden">Theme: </span>{{ theme }}
+      </BButton>
     </div>
   </header>
 </template>

@@ -81,10 +81,33 @@ h2 {
   border-bottom: 1px dotted var(--hair);
   break-inside: avoid;
 }
+.readings .figure {
+  white-space: nowrap;
+}
 .notes {
   margin: 0.3rem 0 0;
 }
-@media (max-width: 40rem) {
+@media print {
+  .readings {
+    columns: 3;
+  }
+  section {
+    margin-top: 0.3rem;
+  }
+  .checks,
+  .readings,
+  .notes {
+    margin: 0.1rem 0;
+  }
+  .checks td,
+  .checks th {
+    padding-block: 0;
+  }
+  .readings {
+    line-height: 1.3;
+  }
+}
+@media screen and (max-width: 40rem) {
   .readings {
     columns: 1;
   }

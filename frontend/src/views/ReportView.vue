@@ -109,6 +109,10 @@ footer p {
   margin: 0 0 0.25rem;
 }
 @media print {
+  footer {
+    font-size: 0.65rem;
+    margin-top: 0.4rem;
+  }
   .tools {
     display: none;
   }
@@ -117,7 +121,8 @@ footer p {
     margin: 0;
     padding: 0;
     border: 0;
-    font-size: 0.78rem;
+    font-size: 0.72rem;
+    line-height: 1.35;
   }
   .verdict {
     margin: 0.4rem 0;

@@ -69,6 +69,7 @@ useKeys(
     {{ trouble }} <BButton size="sm" @click="attempt(() => visit.load(id))">Try again</BButton>
   </p>
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
+    <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
       class="bar" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId"
       @choose="visit.chooseRun" @add="(run) => attempt(() => visit.addRun(run))"

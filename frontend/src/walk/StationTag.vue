@@ -17,21 +17,18 @@ const note = computed(() => {
   if (props.shown.early) return 'read early'
   return props.shown.infrared ? 'infrared' : ''
 })
-const label = computed(() => {
-  const said = props.shown ? `${number.value} ${catalogue.symbol(props.shown.unit)}` : ''
-  return [catalogue.title(props.code), said, note.value].filter(Boolean).join(', ')
-})
 const colour = computed(() => temperatureColour(props.shown?.value, props.shown?.unit))
 </script>
 
 <template>
   <button
-    type="button" class="tag" :class="[shown?.state, { selected, empty: !shown }]" :aria-label="label"
+    type="button" class="tag" :class="[shown?.state, { selected, empty: !shown }]"
     :aria-pressed="selected" :data-station="code" @click="$emit('press')"
   >
     <span class="stripe" :style="{ background: colour ?? 'transparent' }" />
     <span class="name">{{ catalogue.short(code) }}</span>
     <span class="figure value">{{ number ?? '' }}</span>
+    <span class="visually-hidden">{{ shown ? catalogue.symbol(shown.unit) : note }}, {{ catalogue.title(code) }}</span>
     <span v-if="shown && note" class="note">{{ note }}</span>
   </button>
 </template>

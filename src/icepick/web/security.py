@@ -8,7 +8,7 @@ from flask import Flask, Response, request
 
 from icepick.web.problems import problem
 
-LOCAL_HOSTS = ["localhost", "127.0.0.1", "[::1]"]
+LOCAL_HOSTS = ["localhost", "127.0.0.1"]
 MAX_BODY = 2 * 1024 * 1024
 """Largest request body [bytes]; a visit with thousands of readings is a tenth of it."""
 

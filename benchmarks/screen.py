@@ -1,0 +1,71 @@
+"""From Enter to repainted findings, over 50 entries in Chromium; and the size of the first load.
+
+Prints the median and the 95th percentile in milliseconds, and kilobytes gzipped.
+"""
+
+import gzip
+import re
+import statistics
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1] / "tests" / "browser"))
+from playwright.sync_api import sync_playwright
+
+from conftest import CHROMIUM, Server, open_page
+
+ENTRIES = 50
+APP = Path(__file__).parents[1] / "src/icepick/web/app"
+
+# Time from the key press to the second frame after the findings changed: then it is on the glass.
+MEASURE = """() => new Promise((done) => {
+  const findings = document.querySelector('.findings')
+  const field = document.querySelector('#reading')
+  let from = 0
+  field.addEventListener('keydown', (e) => { if (e.key === 'Enter') from = performance.now() }, {once: true})
+  const seen = new MutationObserver(() => {
+    seen.disconnect()
+    requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - from)))
+  })
+  seen.observe(findings, {subtree: true, childList: true, characterData: true})
+})"""
+
+
+def entry_times() -> list[float]:
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        server = Server(Path(folder), "demo")
+        server.start()
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = open_page(browser, server, "/visits/5")
+        page.locator("#reading").wait_for()
+        times = []
+        for entry in range(ENTRIES):
+            page.locator(".strip [data-station=common_suction]").click()
+            page.keyboard.type(f"{55 + entry % 7}.{entry % 10}")
+            page.evaluate(f"void (window.measured = ({MEASURE})())")
+            page.keyboard.press("Enter")
+            times.append(page.evaluate("window.measured"))
+        browser.close()
+        server.kill()
+        return times
+
+
+def first_load() -> dict[str, float]:
+    """Kilobytes gzipped of what the page asks for before anything is pressed."""
+    named = re.findall(r'(?:src|href)="/(assets/[^"]+\.(?:js|css))"', (APP / "index.html").read_text())
+    sizes = {"js": 0.0, "css": 0.0}
+    for name in named:
+        sizes[name.rsplit(".", 1)[1]] += len(gzip.compress((APP / name).read_bytes())) / 1000
+    return sizes
+
+
+if __name__ == "__main__":
+    times = sorted(entry_times())
+    p95 = times[int(0.95 * len(times))]
+    sizes = first_load()
+    print(f"Enter to repainted findings, {ENTRIES} entries:")
+    print(f"median {statistics.median(times):.0f} ms, p95 {p95:.0f} ms")
+    print(f"first load: {sizes['js']:.0f} kB of JavaScript, {sizes['css']:.0f} kB of CSS, gzipped")
+    walk = sum(len(gzip.compress(p.read_bytes())) for p in APP.glob("assets/*.js")) / 1000
+    print(f"all JavaScript of all screens: {walk:.0f} kB gzipped")

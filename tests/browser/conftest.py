@@ -1,0 +1,117 @@
+"""A real server in a process of its own, and headless Chromium from Debian's packages."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+class Server:
+    """`icepick demo` or `icepick serve`, started, killed and started again on the same file."""
+
+    def __init__(self, folder: Path, *command: str) -> None:
+        self.port = free_port()
+        self.url = f"http://127.0.0.1:{self.port}"
+        self._command = [sys.executable, "-c", "from icepick.cli import main; main()", *command]
+        self._environment = {**os.environ, "XDG_DATA_HOME": str(folder), "ICEPICK_PORT": str(self.port)}
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        self._process = subprocess.Popen(self._command, env=self._environment, stdout=subprocess.DEVNULL)
+        deadline = time.monotonic() + 20
+        while time.monotonic() < deadline:
+            try:
+                urllib.request.urlopen(f"{self.url}/api/units", timeout=1).close()
+                return
+            except OSError:
+                time.sleep(0.05)
+        raise RuntimeError("the server did not start")
+
+    def kill(self) -> None:
+        """SIGKILL: no handler runs, nothing is flushed."""
+        assert self._process is not None
+        self._process.send_signal(signal.SIGKILL)
+        self._process.wait()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory):
+    server = Server(tmp_path_factory.mktemp("demo"), "demo")
+    server.start()
+    yield server
+    server.kill()
+
+
+@pytest.fixture
+def server(tmp_path):
+    server = Server(tmp_path, "serve")
+    server.start()
+    yield server
+    server.kill()
+
+
+def open_page(browser: Browser, server: Server, path: str = "/", **options) -> Page:
+    """A page with a profile of its own that fails the test when the browser complains."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.url, **options)
+    page = context.new_page()
+    page.set_default_timeout(8000)
+    page.goto(path)
+    return page
+
+
+@pytest.fixture
+def page(browser, demo):
+    page = open_page(browser, demo)
+    complaints: list[str] = []
+    page.on("pageerror", lambda error: complaints.append(str(error)))
+    # A refused reading answers 422, which the browser logs of its own accord.
+    page.on(
+        "console",
+        lambda message: (
+            complaints.append(message.text)
+            if message.type == "error" and "status of 422" not in message.text
+            else None
+        ),
+    )
+    foreign: list[str] = []
+    page.on(
+        "request",
+        lambda request: foreign.append(request.url) if not request.url.startswith(demo.url) else None,
+    )
+    yield page
+    page.context.close()
+    assert complaints == []
+    assert foreign == [], "the app makes no request to any other host"

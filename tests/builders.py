@@ -1,0 +1,65 @@
+"""A visit to start from; tests change what they are about."""
+
+from __future__ import annotations
+
+import copy
+import json
+from typing import Any
+
+from icepick.core.visit import Visit, parse_visit
+
+VALVE_PIPES = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")
+
+SPLIT_UNIT: dict[str, Any] = {
+    "label": "test unit",
+    "layout": "split",
+    "source": "air",
+    "load": "air",
+    "refrigerant": "R-410A",
+    "indoor_meter": {"kind": "txv", "bypass": "internal_check"},
+    "outdoor_meter": {"kind": "txv", "bypass": "internal_check"},
+    "drier": {"kind": "bi_flow", "place": "outdoor_unit"},
+    "accumulator": True,
+    "compressor": {"kind": "single"},
+    "reversing_valve": {"energized_in": "cooling"},
+}
+
+
+def reading(station: str, value: float, **more: Any) -> dict[str, Any]:
+    """A temperature in °F by clamp, unless told otherwise."""
+    return {
+        "station": station,
+        "quantity": "temperature",
+        "value": value,
+        "unit": "degF",
+        "method": "clamp",
+        **more,
+    }
+
+
+def visit_document(*runs: dict[str, Any], **more: Any) -> dict[str, Any]:
+    """A visit as plain data."""
+    return copy.deepcopy(
+        {
+            "format": "icepick-visit",
+            "version": 1,
+            "site": {"name": "Test Hall"},
+            "unit": SPLIT_UNIT,
+            "runs": list(runs),
+            **more,
+        }
+    )
+
+
+def valve_run(mode: str, *pipes: float | None, minutes: float | None = 15, **more: Any) -> dict[str, Any]:
+    """A run with the four pipes at the valve: discharge, indoor port, outdoor port, common (None: unread)."""
+    readings = [
+        reading(code, value, **more)
+        for code, value in zip(VALVE_PIPES, pipes, strict=True)
+        if value is not None
+    ]
+    return {"id": mode, "mode": mode, "minutes_running": minutes, "readings": readings}
+
+
+def as_visit(*runs: dict[str, Any]) -> Visit:
+    return parse_visit(json.dumps(visit_document(*runs)))
