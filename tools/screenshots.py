@@ -6,8 +6,9 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT / "tests" / "browser"))
-from conftest import CHROMIUM, Server, open_page
 from playwright.sync_api import Page, sync_playwright
+
+from conftest import CHROMIUM, Server, open_page
 
 OUT = ROOT / "docs" / "screenshots"
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { onMounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { NewVisit } from '../api/types'
+import { useAttempt } from '../composables/useAttempt'
 import CallList from '../calls/CallList.vue'
 import StartCall from '../calls/StartCall.vue'
 import { useCalls } from '../stores/calls'
@@ -10,16 +11,7 @@ import { useSettings } from '../stores/settings'
 const calls = useCalls()
 const settings = useSettings()
 const router = useRouter()
-const trouble = ref('')
-
-async function attempt(work: () => Promise<unknown>) {
-  trouble.value = ''
-  try {
-    await work()
-  } catch (error) {
-    trouble.value = (error as Error).message
-  }
-}
+const { trouble, attempt } = useAttempt()
 
 const start = (call: NewVisit) =>
   attempt(async () => router.push({ name: 'walk', params: { id: await calls.start(call) } }))

@@ -21,7 +21,8 @@ const readings = computed(() => {
       Run {{ number }}: told {{ catalogue.word('mode', run.commanded_mode) }}, runs
       {{ catalogue.word('apparent_mode', run.apparent_mode) }}
     </h2>
-    <table class="checks">
+    <p v-if="!readings.length" class="notes">No readings were taken.</p>
+    <table v-else class="checks">
       <thead class="visually-hidden"><tr><th>Outcome</th><th>Check</th><th>Measured and limit</th><th>Why</th></tr></thead>
       <tbody>
         <tr v-for="check in run.checks" :key="check.code">

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // One page for the customer and the next technician.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
+import { useAttempt } from '../composables/useAttempt'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
@@ -11,17 +12,11 @@ const props = defineProps<{ id: number }>()
 const visit = useVisit()
 const catalogue = useCatalogue()
 const settings = useSettings()
-const trouble = ref('')
+const { trouble, attempt } = useAttempt()
 
 watch(
   () => [props.id, settings.units],
-  async () => {
-    try {
-      await visit.load(props.id)
-    } catch (error) {
-      trouble.value = (error as Error).message
-    }
-  },
+  () => attempt(() => visit.load(props.id)),
   { immediate: true },
 )
 

@@ -2,6 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { NextReading } from '../api/types'
+import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
 import { useOutbox } from '../stores/outbox'
 import { useVisit } from '../stores/visit'
@@ -16,16 +17,7 @@ const visit = useVisit()
 const outbox = useOutbox()
 const strip = useTemplateRef<InstanceType<typeof ReadingStrip>>('strip')
 const picture = ref<'circuit' | 'valve'>('circuit')
-const trouble = ref('')
-
-async function attempt(work: () => Promise<unknown>) {
-  trouble.value = ''
-  try {
-    await work()
-  } catch (error) {
-    trouble.value = (error as Error).message
-  }
-}
+const { trouble, attempt } = useAttempt()
 
 watch(
   () => props.id,
