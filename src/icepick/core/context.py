@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from uncertainties import UFloat
+
 from icepick.core.circuit import Circuit, FlowMode, build_circuit, flow_mode
 from icepick.core.practice import Practice
 from icepick.core.quantities import UnitSystem
@@ -13,7 +15,10 @@ from icepick.core.visit import Run, Unit, Visit
 
 @dataclass(frozen=True, slots=True)
 class RunContext:
-    """One run ready to be judged. ``circuit`` and ``commanded`` are None for an ``off`` run."""
+    """One run ready to be judged. ``circuit`` and ``commanded`` are None for an ``off`` run.
+
+    ``doubted`` names stations whose readings physics contradicts; no verdict rests on them.
+    """
 
     unit: Unit
     run: Run
@@ -22,6 +27,13 @@ class RunContext:
     units: UnitSystem
     commanded: FlowMode | None
     circuit: Circuit | None
+    atmosphere: float
+    doubted: frozenset[str] = frozenset()
+
+    def temperature(self, station: str) -> UFloat | None:
+        """The temperature in force at a station [K], or None."""
+        current = self.readings.get(station)
+        return current.value if current else None
 
 
 def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[RunContext]:
@@ -38,6 +50,7 @@ def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[Ru
                 units,
                 commanded,
                 build_circuit(visit.unit, commanded) if commanded else None,
+                visit.site.atmosphere,
             )
         )
     return contexts

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import AwareDatetime, Field
 
-from icepick.core.circuit import Part, Role, Side, State
+from icepick.core.circuit import Coil, Part, Role, Side, State
 from icepick.core.document import Document
 from icepick.core.stations import Place
 from icepick.core.visit import Method, Mode, QuantityName
@@ -97,6 +97,54 @@ class Meters(Document):
     bypassed: Side | None
 
 
+class Coils(Document):
+    """Which coil takes up heat and which gives it off, as the commanded mode has it."""
+
+    evaporator: Coil
+    condenser: Coil
+
+
+class TapPlace(Document):
+    """A pressure tap, the station of the pipe it opens into, and that pipe's side in this mode."""
+
+    tap: str
+    at: str
+    role: Role
+
+
+class Advice(Document):
+    """Something the unit's description gives away before anything is measured."""
+
+    code: str
+    severity: Literal["fault", "caution", "missing"]
+    text: str
+    reason: str
+
+
+class Leg(Document):
+    """From one station to the next: what the temperature should do there, and what it does.
+
+    ``change`` is in the units asked for; ``status`` is ``needs_readings`` where an end is unread.
+    """
+
+    start: str
+    end: str
+    should: Literal["fall", "hold", "rise"]
+    status: Status
+    change: Measured | None
+    explain: str
+
+
+class Level(Document):
+    """A level line of the staircase: a saturation or air temperature, and the station it was read at."""
+
+    name: Literal["condensing", "evaporating", "outdoor_air", "indoor_air", "source_water", "load_water"]
+    station: str
+    value: float
+    unit: str
+    uncertainty: float
+
+
 class Doubt(Document):
     """Readings that physics contradicts."""
 
@@ -121,13 +169,22 @@ class ReadingInForce(Document):
 
 
 class RunExamination(Document):
-    """What the readings say of one run. ``path`` is empty and ``meters`` null for an ``off`` run."""
+    """What the readings say of one run.
+
+    ``stations`` lists every place this unit has, in walking order. For an ``off`` run ``path``, ``taps``,
+    ``legs`` and ``levels`` are empty, ``meters`` and ``coils`` null: nothing flows.
+    """
 
     id: str
     commanded_mode: Mode
     apparent_mode: ApparentMode
     path: list[PathStop]
     meters: Meters | None
+    coils: Coils | None
+    taps: list[TapPlace]
+    stations: list[str]
+    legs: list[Leg]
+    levels: list[Level]
     readings: list[ReadingInForce]
     indicators: dict[str, Indicator]
     checks: list[Check]
@@ -160,6 +217,7 @@ class Examination(Document):
     version: Literal[1] = 1
     verdict: str
     outcome: Status
+    advice: list[Advice]
     runs: list[RunExamination]
     ranking: list[RankedFault]
     next_readings: list[NextReading]

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from icepick.core.advice import advise
 from icepick.core.checks import CHECKS
+from icepick.core.circuit import stations_of_unit
 from icepick.core.context import RunContext, run_contexts
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.verdict import verdict
+from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.examination import (
+    Coils,
     Examination,
     Indicator,
     Meters,
@@ -14,12 +20,14 @@ from icepick.core.examination import (
     PlainQuantity,
     ReadingInForce,
     RunExamination,
+    TapPlace,
 )
 from icepick.core.indicators import INDICATORS
 from icepick.core.indicators.valve import apparent_mode
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
 from icepick.core.quantities import UnitSystem
 from icepick.core.readings import CurrentReading, stations_of
+from icepick.core.staircase import legs, levels
 from icepick.core.visit import Visit
 from icepick.core.wording import display, display_band
 
@@ -46,6 +54,7 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
     return Examination(
         verdict=sentence,
         outcome=outcome,
+        advice=advise(visit.unit),
         runs=runs,
         ranking=[],
         next_readings=next_readings(runs),
@@ -58,6 +67,9 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
 
 def _examine_run(context: RunContext, atmosphere: float) -> RunExamination:
     circuit = context.circuit
+    doubts = find_doubts(context)
+    doubted = {code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations}
+    context = replace(context, doubted=frozenset(doubted))
     checks = [check for rule in CHECKS if (check := rule.examine(context)) is not None]
     return RunExamination(
         id=context.run.id,
@@ -74,10 +86,15 @@ def _examine_run(context: RunContext, atmosphere: float) -> RunExamination:
             for stop in (circuit.path if circuit else ())
         ],
         meters=Meters(active=circuit.active_meter, bypassed=circuit.bypassed_meter) if circuit else None,
+        coils=Coils(evaporator=circuit.evaporator, condenser=circuit.condenser) if circuit else None,
+        taps=[TapPlace(tap=tap.tap, at=tap.at, role=tap.role) for tap in (circuit.taps if circuit else ())],
+        stations=stations_of_unit(context.unit),
+        legs=legs(context, circuit) if circuit else [],
+        levels=levels(context, circuit) if circuit else [],
         readings=[_in_force(current, context, atmosphere) for current in context.readings.all()],
         indicators=_indicators(context),
         checks=checks,
-        doubts=[],
+        doubts=doubts,
     )
 
 

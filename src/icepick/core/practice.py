@@ -71,6 +71,59 @@ LIMITS: tuple[Limit, ...] = (
         "nothing is being pumped.",
     ),
     Limit(
+        "doubt_margin",
+        3,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Readings are doubted only when they contradict physics by more than this beyond their own "
+        "uncertainty: pipes, coils and air are never quite at one temperature.",
+    ),
+    Limit(
+        "lowest_condensing",
+        60,
+        "degF",
+        Kind.TEMPERATURE,
+        "physics; the figure is our own choice",
+        "A coil that heats a room condenses above that room's temperature; used to tell a suction from "
+        "a head pressure in heating where nothing better was read.",
+    ),
+    Limit(
+        "unit_doubt_far",
+        40,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "A pressure whose saturation lies this far from what the pipes say may have been typed in "
+        "another unit.",
+    ),
+    Limit(
+        "unit_doubt_near",
+        20,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "It was, if in that other unit it comes this close.",
+    ),
+    Limit(
+        "standing_difference",
+        4,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Standing pressure turned into a saturation temperature, against the air around a unit that is "
+        "off: above it, another gas shares the circuit; below it, no liquid is left.",
+    ),
+    Limit(
+        "line_change",
+        6,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _COMMON,
+        "A pipe, an idle meter with its way round, or a drier changes the temperature of what runs "
+        "through it by a few degrees at most.",
+    ),
+    Limit(
         "uncertainty_clamp",
         1,
         "delta_degF",

@@ -5,7 +5,7 @@ A test asks for each check's page in docs/checks.md.
 
 from __future__ import annotations
 
-from icepick.core.checks import run, valve
+from icepick.core.checks import run, standing, valve
 from icepick.core.checks.rule import CheckRule
 
 CHECKS: tuple[CheckRule, ...] = (
@@ -13,5 +13,6 @@ CHECKS: tuple[CheckRule, ...] = (
     valve.POSITION,
     valve.SUCTION_RISE,
     valve.DISCHARGE_DROP,
+    standing.STANDING,
 )
 """Every check, in the order in which a technician works and the screen shows them."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 from uncertainties import UFloat
@@ -95,12 +95,14 @@ def status_below(value: UFloat, limit_si: float) -> Status:
     return "pass" if value.nominal_value < limit_si else "fail"
 
 
-def untrusted(context: RunContext, codes: Iterable[str]) -> str | None:
+def untrusted(context: RunContext, codes: Sequence[str]) -> str | None:
     """Why the temperatures at these stations cannot carry a verdict, or None where they can.
 
     Readings taken before the run settled prove nothing, and neither does an infrared gun on bare
-    pipe. [common practice; trade.md sections 1 and 3]
+    pipe; what physics contradicts carries no verdict alone. [common practice; trade.md 1, 3 and 8]
     """
+    if shaky := [code for code in codes if code in context.doubted]:
+        return f"Physics contradicts what was read at {titles(shaky)}; read again."
     readings = [current for code in codes if (current := context.readings.get(code)) is not None]
     early = [current for current in readings if current.early]
     if early:
@@ -115,7 +117,7 @@ def untrusted(context: RunContext, codes: Iterable[str]) -> str | None:
     return None
 
 
-def held_back(context: RunContext, codes: Iterable[str], outcome: Outcome) -> Outcome:
+def held_back(context: RunContext, codes: Sequence[str], outcome: Outcome) -> Outcome:
     """The outcome, softened to ``watch`` with the reason where its readings cannot carry a verdict."""
     reason = untrusted(context, codes)
     if reason is None or outcome.status == "needs_readings":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from icepick.core.examination import NextReading, RunExamination
-from icepick.core.stations import walking_order
+from icepick.core.stations import Group, station, walking_order
 from icepick.core.wording import listing
 
 
@@ -18,7 +18,7 @@ def next_readings(runs: list[RunExamination]) -> list[NextReading]:
         found += [
             NextReading(
                 station=code,
-                quantity="temperature",
+                quantity="pressure" if station(code).group is Group.TAP else "temperature",
                 mode=run.commanded_mode,
                 run=run.id,
                 why=f"Settles {listing(waiting[code])}.",

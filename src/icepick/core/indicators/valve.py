@@ -11,14 +11,9 @@ VALVE_PIPES = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_
 """The four pipes at the valve, in walking order."""
 
 
-def _temperature(context: RunContext, station: str) -> UFloat | None:
-    current = context.readings.get(station)
-    return current.value if current else None
-
-
 def spread(context: RunContext) -> UFloat | None:
     """Hottest minus coldest of the four pipes [K]; None unless all four are read."""
-    values = [_temperature(context, pipe) for pipe in VALVE_PIPES]
+    values = [context.temperature(pipe) for pipe in VALVE_PIPES]
     present = [value for value in values if value is not None]
     if len(present) < len(VALVE_PIPES):
         return None
@@ -44,7 +39,7 @@ def position_index(context: RunContext) -> UFloat | None:
         Dimensionless; None while a pipe is unread, where the pipes are equalized, or where discharge
         is not clearly hotter than common suction (the quotient then means nothing).
     """
-    discharge, indoor, outdoor, common = (_temperature(context, pipe) for pipe in VALVE_PIPES)
+    discharge, indoor, outdoor, common = (context.temperature(pipe) for pipe in VALVE_PIPES)
     if discharge is None or indoor is None or outdoor is None or common is None or equalized(context):
         return None
     across = discharge - common
@@ -86,12 +81,12 @@ def ports(context: RunContext) -> tuple[str, str] | None:
 def suction_rise(context: RunContext) -> UFloat | None:
     """Common suction minus the port that brings suction gas back [K]."""
     pair = ports(context)
-    common, back = _temperature(context, "common_suction"), _temperature(context, pair[1]) if pair else None
+    common, back = context.temperature("common_suction"), context.temperature(pair[1]) if pair else None
     return None if common is None or back is None else common - back
 
 
 def discharge_drop(context: RunContext) -> UFloat | None:
     """Discharge line minus the port that carries hot gas away [K]."""
     pair = ports(context)
-    discharge, hot = _temperature(context, "discharge_line"), _temperature(context, pair[0]) if pair else None
+    discharge, hot = context.temperature("discharge_line"), context.temperature(pair[0]) if pair else None
     return None if discharge is None or hot is None else discharge - hot

@@ -1,0 +1,86 @@
+"""What the description of a unit gives away before anything is measured. [trade.md sections 2 to 5]"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from icepick.core.circuit import has_fixed_liquid_line
+from icepick.core.examination import Advice
+from icepick.core.visit import Unit
+
+
+def advise(unit: Unit) -> list[Advice]:
+    """Advice on a unit, faults first, each with its reason."""
+    severity = {"fault": 0, "caution": 1, "missing": 2}
+    return sorted(_advice(unit), key=lambda advice: severity[advice.severity])
+
+
+def _advice(unit: Unit) -> Iterator[Advice]:
+    if unit.drier.kind == "one_way" and has_fixed_liquid_line(unit):
+        yield Advice(
+            code="one_way_drier",
+            severity="fault",
+            text="One-way drier in a liquid line that reverses.",
+            reason="When the flow turns round it lets go of what it caught. Fit a two-way drier.",
+        )
+    if unit.drier.kind != "none" and not has_fixed_liquid_line(unit):
+        yield Advice(
+            code="drier_without_liquid_line",
+            severity="fault" if unit.drier.kind == "one_way" else "caution",
+            text="A drier on a unit with no fixed liquid line.",
+            reason="One meter serves both ways, so every pipe carries vapor or mixture in one of the modes; "
+            "a liquid-line drier has no place there.",
+        )
+    kinds = {unit.indoor_meter.kind, unit.outdoor_meter.kind}
+    if kinds & {"piston", "capillary"} and not unit.accumulator:
+        yield Advice(
+            code="orifice_without_accumulator",
+            severity="caution",
+            text="A fixed orifice without an accumulator.",
+            reason="In cold weather a fixed orifice lets liquid through; nothing here keeps it from the "
+            "compressor.",
+        )
+    usual = "heating" if unit.layout == "ductless" else "cooling"
+    if unit.reversing_valve.energized_in != usual:
+        yield Advice(
+            code="convention_unusual",
+            severity="caution",
+            text=f"The valve is energized in {unit.reversing_valve.energized_in}; most units of this layout "
+            f"energize it in {usual}.",
+            reason="A wrong convention makes a healthy unit run backwards. Check the unit's diagram.",
+        )
+    if unit.source == "water" and unit.defrost is not None and unit.defrost.method != "none":
+        yield Advice(
+            code="defrost_on_water",
+            severity="caution",
+            text="A defrost on a water-source unit.",
+            reason="A water coil takes no frost from the air; set the defrost to none.",
+        )
+    yield from _missing(unit)
+
+
+def _missing(unit: Unit) -> Iterator[Advice]:
+    def missing(code: str, what: str, reason: str) -> Advice:
+        return Advice(code=f"missing_{code}", severity="missing", text=f"Not given: {what}.", reason=reason)
+
+    design = unit.design
+    if unit.nominal_capacity is None:
+        yield missing("capacity", "nominal capacity", "Heat moved is judged against it.")
+    if unit.compressor.rated_current is None:
+        yield missing(
+            "rated_current", "the compressor's rated current", "It tells a compressor that doesn't pump."
+        )
+    if design is None or design.cooling is None or design.cooling.subcooling is None:
+        yield missing(
+            "subcooling", "target subcooling in cooling", "Charge is judged against the maker's figure."
+        )
+    if unit.source == "air" and unit.defrost is None:
+        yield missing("defrost", "how it defrosts", "A defrost is judged against its own settings.")
+    if unit.source == "water" and (design is None or design.water_flow_table is None):
+        yield missing(
+            "water_flow_table", "the maker's water flow table", "Water flow follows from its pressure drop."
+        )
+    if unit.source == "water" and (design is None or design.heat_of_extraction is None):
+        yield missing(
+            "heat_of_extraction", "the maker's heat of extraction", "The water side is held against it."
+        )

@@ -1,0 +1,63 @@
+"""Standing pressure of a unit that is off: air in the circuit, or nothing left in it. [trade.md section 5]"""
+
+from __future__ import annotations
+
+from uncertainties import UFloat
+
+from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
+from icepick.core.context import RunContext
+from icepick.core.quantities import Kind
+from icepick.core.refrigerants import OutsideRangeError
+from icepick.core.saturation import at_pressure
+from icepick.core.wording import say
+
+_TAPS = ("common_suction_tap", "liquid_service_tap", "vapor_service_tap", "discharge_tap")
+
+
+def _standing(context: RunContext) -> Outcome | None:
+    if context.run.mode != "off":
+        return None
+    tap = next((c for code in _TAPS if (c := context.readings.get(code, "pressure")) is not None), None)
+    ambient = context.temperature("outdoor_air_in") or context.temperature("outdoor_coil")
+    missing = [] if tap else ["common_suction_tap"]
+    if ambient is None:
+        missing.append("outdoor_air_in" if context.unit.source == "air" else "outdoor_coil")
+    if tap is None or ambient is None:
+        return needs_readings(missing)
+    try:
+        over = _above_ambient(context, tap.value, ambient)
+    except OutsideRangeError:
+        return Outcome("fail", "Hardly any pressure is left: the circuit is as good as empty.")
+    limit = context.practice.si("standing_difference")
+    amount = say(abs(over.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
+    margin = limit - abs(over.nominal_value)
+    if abs(margin) <= over.std_dev:
+        words = f"Saturation lies {amount} from the air around, near the limit; wait for one temperature."
+        return Outcome("watch", words, over, margin)
+    if margin > 0:
+        return Outcome(
+            "pass", "Standing pressure is that of the refrigerant at this temperature.", over, margin
+        )
+    if over.nominal_value > 0:
+        words = f"It stands as if it were {amount} warmer: air or another gas shares the circuit."
+    else:
+        words = f"It stands as if it were {amount} colder: no liquid is left in the circuit."
+    return Outcome("fail", f"{words} First be sure that everything is at one temperature.", over, margin)
+
+
+def _above_ambient(context: RunContext, pressure: UFloat, ambient: UFloat) -> UFloat:
+    """Saturation over ambient [K]; zero anywhere between bubble and dew, where a blend may stand."""
+    dew, bubble = at_pressure(context, pressure, "dew"), at_pressure(context, pressure, "bubble")
+    above, below = bubble - ambient, dew - ambient
+    if above.nominal_value > 0:
+        return above
+    return below if below.nominal_value < 0 else below * 0
+
+
+STANDING = CheckRule(
+    "standing.pressure",
+    "standing pressure",
+    Kind.TEMPERATURE_DIFFERENCE,
+    "standing_difference",
+    _standing,
+)

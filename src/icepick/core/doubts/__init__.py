@@ -1,0 +1,72 @@
+"""Readings that physics contradicts: doubted before the machine is. [trade.md section 8]
+
+A doubted reading stays, is marked, and carries no verdict alone. Where the readings fit a circuit that
+runs the other way round, nothing is doubted: that is a finding, not a slip.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from icepick.core.circuit import Circuit, build_circuit
+from icepick.core.context import RunContext
+from icepick.core.doubts import ports, single
+from icepick.core.doubts.consistency import contradictions, exchanged, facts, law, misread_unit
+from icepick.core.examination import Doubt
+from icepick.core.indicators.valve import apparent_mode
+
+NOT_PHYSICS = frozenset({"unsettled", "infrared_on_bare_pipe"})
+"""Doubts about how a reading was taken; the checks of the valve deal with these themselves."""
+
+_EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
+"""Doubts that say what happened, rather than only what can't be."""
+
+
+def find_doubts(context: RunContext) -> list[Doubt]:
+    """Every doubt about the readings of a run, each naming its stations."""
+    doubts = [
+        *single.wet_bulb_above_dry_bulb(context),
+        *single.impossible_in_mode(context),
+        *single.unsettled(context),
+        *single.infrared_on_bare_pipe(context),
+    ]
+    if context.commanded is not None and apparent_mode(context) != "neither":
+        doubts += _about_the_circuit(context)
+    return doubts
+
+
+def _about_the_circuit(context: RunContext) -> list[Doubt]:
+    assert context.circuit is not None
+    other = build_circuit(context.unit, "heating" if context.commanded == "cooling" else "cooling")
+    apparent = apparent_mode(context)
+    as_told, otherwise = _in_one_direction(context, context.circuit), _in_one_direction(context, other)
+    if as_told.fits:
+        return as_told.doubts
+    if otherwise.fits and not otherwise.doubts:
+        # It fits a unit running the other way; while the valve's pipes don't say so, a port is doubted.
+        return [d for d in as_told.doubts if apparent == "unknown" and d.code == "low_side_at_high_port"]
+    for reading in (as_told, otherwise):
+        if any(doubt.code in _EXPLAINS for doubt in reading.doubts):
+            return reading.doubts
+    return otherwise.doubts if apparent == other.mode else as_told.doubts
+
+
+@dataclass(frozen=True, slots=True)
+class _AsIfRunning:
+    """The readings taken as those of a circuit running one way: do they fit, and what is doubted then."""
+
+    fits: bool
+    doubts: list[Doubt]
+
+
+def _in_one_direction(context: RunContext, circuit: Circuit) -> _AsIfRunning:
+    doubts = ports.low_side_at_high_port(context, circuit)
+    without = frozenset(code for doubt in doubts for code in doubt.stations)
+    doubts = doubts + misread_unit(context, circuit, without)
+    without = frozenset(code for doubt in doubts for code in doubt.stations)
+    known, asked = facts(context, circuit, without), law(context, circuit)
+    if asked.kept(known):
+        return _AsIfRunning(not doubts, doubts)
+    return _AsIfRunning(
+        False, [*doubts, *exchanged(circuit, asked, known), *contradictions(context, asked, known)]
+    )

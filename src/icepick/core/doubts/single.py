@@ -1,0 +1,67 @@
+"""Doubts about one reading at a time: how it was taken, and whether it can exist at all."""
+
+from __future__ import annotations
+
+from icepick.core.circuit import stations_of_unit
+from icepick.core.context import RunContext
+from icepick.core.examination import Doubt
+from icepick.core.quantities import Kind
+from icepick.core.stations import Group, station
+from icepick.core.wording import say, titles
+
+
+def unsettled(context: RunContext) -> list[Doubt]:
+    """Line readings taken before the run settled. [common practice]"""
+    early = [c.reading.station for c in context.readings.all() if c.early]
+    if not early or context.run.mode == "off":
+        return []
+    wait = say(context.practice.si("settling_time"), Kind.TIME, context.units)
+    words = f"Taken before {wait} had passed; a drifting reading proves nothing. Read again: {titles(early)}."
+    return [Doubt(stations=early, code="unsettled", explain=words)]
+
+
+def infrared_on_bare_pipe(context: RunContext) -> list[Doubt]:
+    """Infrared anywhere on the lines, but for coil-circuit and drier patterns. [common practice]"""
+    bare = [
+        c.reading.station
+        for c in context.readings.all()
+        if c.reading.method == "infrared"
+        and station(c.reading.station).group is Group.LINE
+        and not c.reading.station.startswith("drier_")
+    ]
+    words = "Shiny copper reads what it reflects: clamp these, or tape them and read the tape."
+    return [Doubt(stations=bare, code="infrared_on_bare_pipe", explain=words)] if bare else []
+
+
+def wet_bulb_above_dry_bulb(context: RunContext) -> list[Doubt]:
+    """Evaporation only cools: a wet bulb is never above the dry one. [physics]"""
+    doubts = []
+    for current in context.readings.all():
+        if current.reading.quantity != "wet_bulb":
+            continue
+        dry = context.temperature(current.reading.station)
+        if dry is None:
+            continue
+        over = current.value - dry
+        if over.nominal_value > over.std_dev:
+            doubts.append(
+                Doubt(
+                    stations=[current.reading.station],
+                    code="wet_bulb_above_dry_bulb",
+                    explain="The wet bulb reads above the dry bulb, which it can't; are the two exchanged, "
+                    "or is the wick dry?",
+                )
+            )
+    return doubts
+
+
+def impossible_in_mode(context: RunContext) -> list[Doubt]:
+    """Readings at places this unit doesn't have: a drier it lacks, air over a water coil."""
+    here = set(stations_of_unit(context.unit))
+    absent = [
+        c.reading.station
+        for c in context.readings.all()
+        if c.reading.station not in here and station(c.reading.station).group is not Group.CIRCUIT
+    ]
+    words = f"This unit, as it is described, has no {titles(absent)}: check the unit, or where this was read."
+    return [Doubt(stations=absent, code="impossible_in_mode", explain=words)] if absent else []

@@ -1,0 +1,106 @@
+"""The staircase: temperature along the path, leg by leg, and what each leg should do. [trade.md 2]"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+from uncertainties import UFloat
+
+from icepick.core.circuit import Circuit, Stop
+from icepick.core.context import RunContext
+from icepick.core.examination import Leg, Level, Measured, Status
+from icepick.core.quantities import Kind
+from icepick.core.saturation import side
+from icepick.core.wording import display, display_band, say
+from icepick.core.words import PARTS
+
+Should = Literal["fall", "hold", "rise"]
+
+
+def legs(context: RunContext, circuit: Circuit) -> list[Leg]:
+    """Each step of the path, in flow order."""
+    return [
+        _leg(context, here, there, _should(circuit, here, there))
+        for here, there in zip(circuit.path, circuit.path[1:], strict=False)
+    ]
+
+
+def _should(circuit: Circuit, here: Stop, there: Stop) -> Should:
+    """Condensers and the working meter let the temperature fall, an evaporator's second half lets it rise;
+    everything else only passes the refrigerant on. [physics]"""
+    if here.through == f"{circuit.active_meter}_meter" or here.role != there.role:
+        return "fall"
+    if circuit.condenser in (here.station, there.station):
+        return "fall"
+    if here.station == circuit.evaporator:
+        return "rise"
+    return "hold"
+
+
+def _leg(context: RunContext, here: Stop, there: Stop, should: Should) -> Leg:
+    before, after = context.temperature(here.station), context.temperature(there.station)
+    if before is None or after is None:
+        return Leg(
+            start=here.station,
+            end=there.station,
+            should=should,
+            status="needs_readings",
+            change=None,
+            explain=f"Should {should}.",
+        )
+    change = after - before
+    number, unit = display(change.nominal_value, Kind.TEMPERATURE_DIFFERENCE, context.units)
+    amount = say(abs(change.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
+    does = "rises" if change.nominal_value > 0 else "falls"
+    return Leg(
+        start=here.station,
+        end=there.station,
+        should=should,
+        status=_status(context, change, should),
+        change=Measured(
+            value=number,
+            unit=unit,
+            uncertainty=display_band(change, Kind.TEMPERATURE_DIFFERENCE, context.units),
+        ),
+        explain=f"Through the {PARTS[here.through]} it should {should}; it {does} by {amount}.",
+    )
+
+
+def _status(context: RunContext, change: UFloat, should: Should) -> Status:
+    """How far a leg strays from what it should do, against the few degrees any pipe may change."""
+    step, limit = change.nominal_value, context.practice.si("line_change")
+    strays = {"hold": abs(step), "fall": step, "rise": -step}[should]
+    if abs(strays - limit) <= change.std_dev:
+        return "watch"
+    return "pass" if strays < limit else "fail"
+
+
+def levels(context: RunContext, circuit: Circuit) -> list[Level]:
+    """The level lines that were read: saturation on both sides, air and water going in."""
+    return list(_levels(context, circuit))
+
+
+def _levels(context: RunContext, circuit: Circuit) -> Iterator[Level]:
+    high = side(context, circuit, "high", context.doubted)
+    low = side(context, circuit, "low", context.doubted)
+    if high is not None:
+        yield _level(context, "condensing", high.tap, high.bubble)
+    if low is not None:
+        yield _level(context, "evaporating", low.tap, low.dew)
+    for name, code in (
+        ("outdoor_air", "outdoor_air_in"),
+        ("indoor_air", "return_air"),
+        ("source_water", "source_water_in"),
+        ("load_water", "load_water_in"),
+    ):
+        if (value := context.temperature(code)) is not None:
+            yield _level(context, name, code, value)
+
+
+def _level(context: RunContext, name: str, code: str, value: UFloat) -> Level:
+    number, unit = display(value.nominal_value, Kind.TEMPERATURE, context.units)
+    band = display_band(value, Kind.TEMPERATURE, context.units)
+    return Level.model_validate(
+        {"name": name, "station": code, "value": number, "unit": unit, "uncertainty": band}
+    )

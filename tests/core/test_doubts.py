@@ -1,0 +1,211 @@
+"""Readings that physics contradicts are doubted; healthy ones and those of a faulty machine are not."""
+
+import copy
+import json
+from itertools import product
+
+import pytest
+from test_circuit import SHORT, TRUTH
+
+from builders import SPLIT_UNIT, reading, visit_document
+from healthy import healthy_run, saturation_psig
+from icepick.core.examine import examine
+from icepick.core.visit import parse_visit
+
+REFRIGERANTS = ["R-410A", "R-32", "R-454B", "R-22", "R-407C", "R-134a", "R-290", "R-513A"]
+
+
+def stations(path):
+    return [SHORT[stop.split(":")[0]] for stop in path.split()]
+
+
+def examined(run, unit=None, **fields):
+    document = visit_document(run, **fields)
+    document["unit"].update(unit or {})
+    return examine(parse_visit(json.dumps(document)))
+
+
+def doubts_of(run, unit=None):
+    return {(doubt.code, tuple(doubt.stations)) for doubt in examined(run, unit).runs[0].doubts}
+
+
+@pytest.mark.parametrize("name", TRUTH)
+@pytest.mark.parametrize("refrigerant", REFRIGERANTS)
+def test_a_healthy_run_raises_no_doubt_over_a_grid_of_conditions(name, refrigerant):
+    unit, cooling, _, heating, _ = TRUTH[name]
+    unit = {**unit, "refrigerant": refrigerant}
+    media = {"source": unit["source"], "load": unit["load"]}
+    cases = [
+        *((heating, "heating", outdoor, 70) for outdoor in (5, 17, 35, 47, 60)),
+        *((cooling, "cooling", 77, outdoor) for outdoor in (70, 82, 95, 110)),
+    ]
+    for (path, mode, evaporator, condenser), superheat, gauges in product(cases, (0, 20), (True, False)):
+        run = healthy_run(
+            stations(path),
+            mode,
+            refrigerant,
+            evaporator,
+            condenser,
+            superheat=superheat,
+            gauges=gauges,
+            **media,
+        )
+        assert doubts_of(run, unit) == set(), (mode, evaporator, condenser, superheat)
+
+
+@pytest.fixture
+def heating():
+    path = stations(TRUTH["split, two thermostatic valves, drier outdoors"][3])
+    return healthy_run(path, "heating", "R-410A", 40, 70, gauges=False)
+
+
+@pytest.fixture
+def cooling():
+    path = stations(TRUTH["split, two thermostatic valves, drier outdoors"][1])
+    return healthy_run(path, "cooling", "R-410A", 77, 95, gauges=False)
+
+
+def change(run, **values):
+    """The run with some readings replaced: a temperature, or (value, unit) for a pressure tap."""
+    run = copy.deepcopy(run)
+    for code, value in values.items():
+        run["readings"] = [r for r in run["readings"] if r["station"] != code]
+        quantity, unit = ("pressure", "psi") if code.endswith("_tap") else ("temperature", "degF")
+        if isinstance(value, tuple):
+            value, unit = value
+        run["readings"].append(reading(code, value, quantity=quantity, unit=unit))
+    return run
+
+
+def value_at(run, code):
+    return next(r["value"] for r in run["readings"] if r["station"] == code)
+
+
+def test_a_machine_with_a_fault_is_not_doubted(heating, cooling):
+    """Faults move readings in ways physics allows; none of these is a slip of the hand."""
+    bypassing = change(heating, common_suction=value_at(heating, "common_suction") + 25)
+    check_shut = change(heating, indoor_meter_line_side=35, liquid_line_outdoor=34, drier_indoor_side=33)
+    drier_flashing = change(
+        heating,
+        drier_outdoor_side=25,
+        outdoor_meter_line_side=24,
+        outdoor_coil=36,
+        valve_to_outdoor=38,
+        common_suction=39,
+    )
+    starved = change(cooling, indoor_coil=74, valve_to_indoor=76, common_suction=77, vapor_line_indoor=76)
+    with_air = change(cooling, discharge_tap=saturation_psig("R-410A", 128, 0))
+    for run in (bypassing, check_shut, drier_flashing, starved, with_air):
+        assert doubts_of(run) == set()
+
+
+def test_a_unit_running_the_other_way_is_a_finding_not_a_slip(cooling):
+    backwards = {**cooling, "mode": "heating"}
+    assert doubts_of(backwards) == set()
+    assert examined(backwards).runs[0].apparent_mode == "cooling"
+
+
+def test_suction_taken_at_the_vapor_port_in_heating(heating, cooling):
+    suction = saturation_psig("R-410A", 24, 1)
+    expected = ("low_side_at_high_port", ("vapor_service_tap",))
+    assert expected in doubts_of(change(heating, vapor_service_tap=suction))
+    bare = {**heating, "readings": []}
+    assert expected in doubts_of(change(bare, vapor_service_tap=suction))
+    # In cooling the same port is a fine place for suction.
+    assert doubts_of(change(cooling, vapor_service_tap=saturation_psig("R-410A", 58, 1))) == set()
+    # A head pressure entered as suction was taken there too.
+    head = saturation_psig("R-410A", 95, 1)
+    assert doubts_of(change(heating, common_suction_tap=head)) == {
+        ("low_side_at_high_port", ("common_suction_tap",))
+    }
+
+
+@pytest.mark.parametrize(
+    ("changes", "code", "stations"),
+    [
+        ({"liquid_line_outdoor": 101}, "liquid_above_condensing", ("indoor_coil", "liquid_line_outdoor")),
+        ({"discharge_line": 30}, "discharge_below_condensing", ("discharge_line", "indoor_coil")),
+        ({"outdoor_coil": 52}, "evaporator_above_its_air", ("outdoor_air_in", "outdoor_coil")),
+        ({"return_air": 95}, "condenser_below_its_air", ("indoor_coil", "return_air")),
+    ],
+)
+def test_what_the_second_law_forbids(heating, changes, code, stations):
+    assert (code, stations) in doubts_of(change(heating, **changes))
+
+
+@pytest.mark.parametrize(
+    "pair",
+    [
+        ("discharge_line", "common_suction"),
+        ("valve_to_indoor", "valve_to_outdoor"),
+        ("indoor_coil", "outdoor_coil"),
+        ("discharge_line", "valve_to_outdoor"),
+    ],
+)
+def test_two_exchanged_readings_are_named(heating, pair):
+    one, other = pair
+    run = change(heating, **{one: value_at(heating, other), other: value_at(heating, one)})
+    swapped = [set(stations) for code, stations in doubts_of(run) if code == "swapped_stations"]
+    assert swapped == [set(pair)]
+
+
+def test_a_gauge_read_in_another_unit(cooling, heating):
+    kilopascal = saturation_psig("R-410A", 44, 1) * 6.894757
+    assert doubts_of(change(cooling, common_suction_tap=kilopascal)) == {
+        ("unit_mistaken", ("common_suction_tap",))
+    }
+    bar = saturation_psig("R-410A", 90, 0) / 14.50377
+    assert ("unit_mistaken", ("liquid_service_tap",)) in doubts_of(change(heating, liquid_service_tap=bar))
+    celsius = (value_at(heating, "discharge_line") - 32) / 1.8
+    assert ("unit_mistaken", ("discharge_line",)) in doubts_of(change(heating, discharge_line=celsius))
+
+
+def test_how_and_where_a_reading_was_taken(cooling):
+    run = change(cooling)
+    for taken in run["readings"]:
+        if taken["station"] in ("common_suction", "drier_indoor_side"):
+            taken["method"] = "infrared"
+    assert doubts_of(run) == {("infrared_on_bare_pipe", ("common_suction",))}
+    early = {**cooling, "minutes_running": 3, "readings": cooling["readings"][:1]}
+    assert doubts_of(early) == {("unsettled", ("discharge_line",))}
+    wet = change(cooling)
+    wet["readings"].append(reading("return_air", 80, quantity="wet_bulb"))
+    assert doubts_of(wet) == {("wet_bulb_above_dry_bulb", ("return_air",))}
+    water = change(cooling, source_water_in=60)
+    assert doubts_of(water) == {("impossible_in_mode", ("source_water_in",))}
+
+
+def test_no_verdict_rests_on_a_doubted_reading(heating):
+    run = change(
+        heating,
+        discharge_line=value_at(heating, "common_suction"),
+        common_suction=value_at(heating, "discharge_line"),
+    )
+    first = examined(run).runs[0]
+    assert "fail" not in {check.status for check in first.checks}
+    assert len(first.readings) == len(run["readings"]), "a doubted reading stays"
+
+
+def standing(fahrenheit, psig, refrigerant="R-410A"):
+    run = {
+        "id": "off",
+        "mode": "off",
+        "readings": [
+            reading("outdoor_air_in", fahrenheit, method="probe"),
+            reading("common_suction_tap", psig, quantity="pressure", unit="psi", method="gauge"),
+        ],
+    }
+    (check,) = examined(run, {**SPLIT_UNIT, "refrigerant": refrigerant}).runs[0].checks
+    return check.status, check.explain
+
+
+@pytest.mark.parametrize("refrigerant", REFRIGERANTS)
+def test_standing_pressure_tells_air_and_an_empty_circuit(refrigerant):
+    for quality in (0, 1):
+        alone = saturation_psig(refrigerant, 70, quality)
+        assert standing(70, alone, refrigerant)[0] == "pass"
+    status, words = standing(70, saturation_psig(refrigerant, 80, 0), refrigerant)
+    assert (status, "another gas" in words) == ("fail", True)
+    status, words = standing(70, saturation_psig(refrigerant, 50, 1), refrigerant)
+    assert (status, "no liquid is left" in words) == ("fail", True)
+    assert "as good as empty" in standing(70, -14, refrigerant)[1]
