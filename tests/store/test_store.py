@@ -11,7 +11,7 @@ from icepick.core.visit import Reading, parse_visit
 from icepick.demo import demo_visits
 from icepick.store import database
 from icepick.store.database import DatabaseError, connect, prepare, writing
-from icepick.store.readings import add_reading
+from icepick.store.entries import add_reading
 from icepick.store.units import all_units
 from icepick.store.visits import add_document, all_visits, find_run, find_visit
 
@@ -45,12 +45,15 @@ def test_a_visit_comes_back_word_for_word(db):
 
 def test_readings_and_unit_revisions_cannot_be_changed_or_removed(db):
     with writing(db):
-        add_document(db, as_visit(valve_run("cooling", 170, 50, 168, 52)))
+        visit = add_document(db, as_visit(valve_run("cooling", 170, 50, 168, 52)))
+        set_notes(db, find_run(db, visit, "cooling"), "fan hums", 0)
     for statement in (
         "UPDATE readings SET value = 0",
         "DELETE FROM readings",
         "UPDATE unit_revisions SET document = '{}'",
         "DELETE FROM unit_revisions",
+        "UPDATE note_revisions SET text = ''",
+        "DELETE FROM note_revisions",
     ):
         with pytest.raises(sqlite3.IntegrityError, match="appended, never"):
             db.execute(statement)

@@ -94,7 +94,10 @@ def test_a_reading_sent_twice_counts_once(client, visit):
         ("post", "/api/visits", {"unit_id": 9, "run": {"mode": "cooling"}}, 404, "There is no unit 9."),
         ("post", "/api/visits/99/runs", {"mode": "heating"}, 404, "There is no visit 99."),
         ("patch", "/api/visits/1/runs/run-9/clock", {}, 404, "Visit 1 has no run 'run-9'."),
-        ("post", "/api/units", {}, 405, "not allowed"),
+        ("put", "/api/visits", {}, 405, "not allowed"),
+        ("post", "/api/visits/1/withdrawals", {"entry_key": "nobody's"}, 404, "has no such entry"),
+        ("put", "/api/visits/1/runs/run-1/notes", {"text": "x"}, 428, "If-Match"),
+        ("put", "/api/units/9", SPLIT_UNIT, 428, "If-Match"),
     ],
 )
 def test_refusals_are_problem_details(client, visit, method, path, body, status, words):
@@ -177,3 +180,73 @@ def test_the_description_fits_the_answers(client, visit):
         content = description["paths"][path]["get"]["responses"]["200"]["content"]
         schema = {**content["application/json"]["schema"], "components": description["components"]}
         Draft202012Validator(schema).validate(client.get(url).json)
+
+
+def test_a_reading_taken_back_no_longer_counts_and_stays_in_the_record(client, visit):
+    take(client, visit, "discharge_line", 170, key="first one")
+    take(client, visit, "discharge_line", 200, key="second one")
+    for _ in range(2):
+        url = f"/api/visits/{visit['id']}/withdrawals"
+        answer = client.post(url, json={"entry_key": "second one"})
+    shown = answer.json["examination"]["runs"][0]["readings"][0]
+    assert (shown["value"], shown["earlier"]) == (170, 0)
+    assert [(e["entry_key"], e["withdrawn"]) for e in answer.json["entries"]] == [
+        ("first one", False),
+        ("second one", True),
+    ]
+
+
+def test_observations_are_appended_once_and_can_be_taken_back(client, visit):
+    url = f"/api/visits/{visit['id']}"
+    body = {"run": "run-1", "entry_key": "frost-mark", "observation": {"code": "outdoor_coil_frosted_even"}}
+    for _ in range(2):
+        answer = client.post(f"{url}/observations", json=body)
+    assert [o["code"] for o in answer.json["visit"]["runs"][0]["observations"]] == [
+        "outdoor_coil_frosted_even"
+    ]
+    answer = client.post(f"{url}/withdrawals", json={"entry_key": "frost-mark"})
+    assert answer.json["visit"]["runs"][0]["observations"] == []
+
+
+def test_two_people_writing_notes_lose_nothing(client, visit):
+    url = f"/api/visits/{visit['id']}/runs/run-1/notes"
+
+    def write(text, revision):
+        return client.put(url, json={"text": text}, headers={"If-Match": f'"{revision}"'})
+
+    first = write("fan hums", 0)
+    assert first.json["visit"]["runs"][0]["notes"] == "fan hums"
+    stale = write("coil is clean", 0)
+    assert (stale.status_code, stale.mimetype) == (412, "application/problem+json")
+    now = client.get(f"/api/visits/{visit['id']}").json
+    assert now["visit"]["runs"][0]["notes"] == "fan hums"
+    both = write("fan hums; coil is clean", now["notes_revision"]["run-1"])
+    assert both.json["visit"]["runs"][0]["notes"] == "fan hums; coil is clean"
+
+
+def test_a_unit_described_anew_moves_its_latest_visit_only(client, visit):
+    (unit,) = client.get("/api/units").json["units"]
+    later = client.post("/api/visits", json={"unit_id": unit["id"], "run": {"mode": "heating"}}).json
+    changed = {**SPLIT_UNIT, "refrigerant": "R-32"}
+    url, tag = f"/api/units/{unit['id']}", {"If-Match": str(unit["revision"])}
+    assert client.put(url, json=changed, headers=tag).json["unit"]["refrigerant"] == "R-32"
+    assert client.put(url, json=changed, headers=tag).status_code == 412
+    refrigerants = [
+        client.get(f"/api/visits/{v['id']}").json["visit"]["unit"]["refrigerant"] for v in (visit, later)
+    ]
+    assert refrigerants == ["R-410A", "R-32"]
+
+
+def test_an_unchanged_visit_is_not_sent_again(client, visit):
+    url = f"/api/visits/{visit['id']}"
+    tag = client.get(url).headers["ETag"]
+    assert client.get(url, headers={"If-None-Match": tag}).status_code == 304
+    take(client, visit, "discharge_line", 170)
+    assert client.get(url, headers={"If-None-Match": tag}).status_code == 200
+
+
+def test_a_unit_is_previewed_without_being_kept(client):
+    preview = client.post("/api/units/preview", json={**SPLIT_UNIT, "accumulator": False}).json
+    assert [run["commanded_mode"] for run in preview["runs"]] == ["cooling", "heating"]
+    assert preview["runs"][0]["path"][0]["station"] == "discharge_line"
+    assert client.get("/api/units").json["units"] == []

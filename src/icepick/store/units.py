@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from icepick.core.document import parse
 from icepick.core.visit import Site, Unit
 from icepick.store.database import now
+from icepick.store.entries import StaleError
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,34 @@ def add_unit(connection: sqlite3.Connection, site: Site, unit: Unit) -> StoredUn
     found = find_unit(connection, cursor.lastrowid)
     assert found is not None
     return found
+
+
+def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revision: int) -> None:
+    """Describe a unit anew, as it stood at ``revision``; earlier descriptions are kept.
+
+    The unit's latest visit follows the new description, since it is the one being worked; earlier visits
+    keep the one they were made on.
+
+    Raises
+    ------
+    StaleError
+        The unit has been described anew since.
+    """
+    (latest,) = connection.execute(
+        "SELECT max(id) FROM unit_revisions WHERE unit_id = ?", (unit_id,)
+    ).fetchone()
+    if latest != revision:
+        raise StaleError
+    cursor = connection.execute(
+        "INSERT INTO unit_revisions (unit_id, document, recorded_at) VALUES (?, ?, ?)",
+        (unit_id, unit.model_dump_json(), now()),
+    )
+    connection.execute(
+        """UPDATE visits SET unit_revision_id = ? WHERE id = (
+             SELECT visits.id FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+             WHERE unit_revisions.unit_id = ? ORDER BY visits.opened_at DESC, visits.id DESC LIMIT 1)""",
+        (cursor.lastrowid, unit_id),
+    )
 
 
 def _site_id(connection: sqlite3.Connection, site: Site) -> int:

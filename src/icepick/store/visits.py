@@ -12,7 +12,7 @@ from typing import Any
 from icepick.core.document import parse
 from icepick.core.visit import Complaint, Mode, Run, Visit
 from icepick.store.database import now
-from icepick.store.readings import add_observation, add_reading
+from icepick.store.entries import add_observation, add_reading, set_notes
 from icepick.store.units import StoredUnit, add_unit, all_units
 
 
@@ -20,7 +20,19 @@ from icepick.store.units import StoredUnit, add_unit, all_units
 class StoredVisit:
     id: int
     opened_at: str
+    unit_id: int
     document: Visit
+
+
+def notes_revision(connection: sqlite3.Connection, visit_id: int) -> dict[str, int]:
+    """The revision of each run's notes, by the run's id; 0 where there are none."""
+    rows = connection.execute(
+        """SELECT runs.key, coalesce(max(note_revisions.id), 0) AS revision
+           FROM runs LEFT JOIN note_revisions ON note_revisions.run_id = runs.id
+           WHERE runs.visit_id = ? GROUP BY runs.id""",
+        (visit_id,),
+    )
+    return {row["key"]: row["revision"] for row in rows}
 
 
 class UnknownRunError(KeyError):
@@ -50,16 +62,14 @@ def add_run(
     key: str | None = None,
     minutes_running: float | None = None,
     started_at: datetime | None = None,
-    notes: str | None = None,
 ) -> int:
     """Add a run; without a key it is numbered ``run-1``, ``run-2`` … Gives the run's row number."""
     if key is None:
         (count,) = connection.execute("SELECT count(*) FROM runs WHERE visit_id = ?", (visit_id,)).fetchone()
         key = f"run-{count + 1}"
     cursor = connection.execute(
-        """INSERT INTO runs (visit_id, key, mode, minutes_running, started_at, notes)
-           VALUES (?, ?, ?, ?, ?, ?)""",
-        (visit_id, key, mode, minutes_running, started_at.isoformat() if started_at else None, notes),
+        "INSERT INTO runs (visit_id, key, mode, minutes_running, started_at) VALUES (?, ?, ?, ?, ?)",
+        (visit_id, key, mode, minutes_running, started_at.isoformat() if started_at else None),
     )
     assert cursor.lastrowid is not None
     return cursor.lastrowid
@@ -114,8 +124,9 @@ def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> N
         key=run.id,
         minutes_running=run.minutes_running,
         started_at=run.started_at,
-        notes=run.notes,
     )
+    if run.notes is not None:
+        set_notes(connection, run_id, run.notes, 0)
     for reading in run.readings:
         add_reading(connection, run_id, reading)
     for observation in run.observations:
@@ -133,10 +144,13 @@ def all_visits(connection: sqlite3.Connection) -> list[StoredVisit]:
     return _visits(connection, "", ())
 
 
+_STANDS = "entry_key NOT IN (SELECT entry_key FROM withdrawals)"
+
+
 def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...]) -> list[StoredVisit]:
-    """Three queries whatever the number of visits."""
+    """Four queries whatever the number of visits."""
     heads = connection.execute(
-        f"""SELECT visits.id, visits.complaint, visits.opened_at, sites.document AS site,
+        f"""SELECT visits.id, visits.complaint, visits.opened_at, units.id AS unit_id, sites.document AS site,
                    unit_revisions.document AS unit
             FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
             JOIN units ON units.id = unit_revisions.unit_id JOIN sites ON sites.id = units.site_id
@@ -144,12 +158,16 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
         values,
     ).fetchall()
     run_rows = connection.execute(
-        f"SELECT runs.* FROM runs JOIN visits ON visits.id = runs.visit_id {where} ORDER BY runs.id", values
+        f"""SELECT runs.*, (
+              SELECT text FROM note_revisions WHERE run_id = runs.id ORDER BY id DESC LIMIT 1
+            ) AS notes FROM runs JOIN visits ON visits.id = runs.visit_id {where} ORDER BY runs.id""",
+        values,
     ).fetchall()
     readings: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for row in connection.execute(
         f"""SELECT readings.* FROM readings JOIN runs ON runs.id = readings.run_id
-            JOIN visits ON visits.id = runs.visit_id {where} ORDER BY readings.id""",
+            JOIN visits ON visits.id = runs.visit_id {where} {"AND" if where else "WHERE"} {_STANDS}
+            ORDER BY readings.id""",
         values,
     ):
         readings[row["run_id"]].append(
@@ -158,7 +176,8 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
     observations: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for row in connection.execute(
         f"""SELECT observations.* FROM observations JOIN runs ON runs.id = observations.run_id
-            JOIN visits ON visits.id = runs.visit_id {where} ORDER BY observations.id""",
+            JOIN visits ON visits.id = runs.visit_id {where} {"AND" if where else "WHERE"} {_STANDS}
+            ORDER BY observations.id""",
         values,
     ):
         value = json.loads(row["value"]) if row["value"] is not None else None
@@ -177,6 +196,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
         StoredVisit(
             head["id"],
             head["opened_at"],
+            head["unit_id"],
             parse(
                 Visit,
                 json.dumps(

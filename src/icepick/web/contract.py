@@ -18,9 +18,10 @@ from pydantic.json_schema import models_json_schema
 from icepick import __version__
 from icepick.core.document import Document, parse
 from icepick.core.quantities import UnitSystem
+from icepick.store.entries import StaleError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 
-Verb = Literal["get", "post", "patch"]
+Verb = Literal["get", "post", "patch", "put"]
 _REF = "#/components/schemas/{model}"
 
 
@@ -36,6 +37,7 @@ class Operation:
     gives: type[BaseModel]
     status: int
     in_units: bool
+    if_match: bool
 
 
 class Api:
@@ -54,17 +56,20 @@ class Api:
         accepts: type[Document] | None = None,
         status: int = 200,
         in_units: bool = False,
+        if_match: bool = False,
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
         """Register a view.
 
         The view gets the parsed body as ``body`` where it ``accepts`` one, the unit system asked for
-        as ``units`` where it answers ``in_units``, and the path's values by name.
+        as ``units`` where it answers ``in_units``, the revision it is about to change as ``revision``
+        where it asks for one (``if_match``), and the path's values by name. A GET answers 304 to the entity
+        tag it gave before.
         """
 
         def register(view: Callable[..., BaseModel]) -> Callable[..., Response]:
             summary = (view.__doc__ or "").strip().split("\n")[0]
             self.operations.append(
-                Operation(view.__name__, path, verb, summary, accepts, gives, status, in_units)
+                Operation(view.__name__, path, verb, summary, accepts, gives, status, in_units, if_match)
             )
 
             @wraps(view)
@@ -73,9 +78,17 @@ class Api:
                     values["body"] = parse(accepts, request.get_data())
                 if in_units:
                     values["units"] = _units()
-                return Response(
-                    view(**values).model_dump_json(by_alias=True), status, mimetype="application/json"
-                )
+                if if_match:
+                    values["revision"] = _revision()
+                try:
+                    text = view(**values).model_dump_json(by_alias=True)
+                except StaleError:
+                    raise problem(412, "Somebody else changed this since you read it.") from None
+                response = Response(text, status, mimetype="application/json")
+                if verb == "get":
+                    response.add_etag()
+                    response.make_conditional(request)
+                return response
 
             self.blueprint.add_url_rule(path, view.__name__, handle, methods=[verb.upper()])
             return handle
@@ -90,6 +103,13 @@ def _units() -> UnitSystem:
     if units == "field":
         return "field"
     raise problem(400, f"units is 'field' or 'metric', not {units!r}.")
+
+
+def _revision() -> int:
+    tag = request.headers.get("If-Match", "").strip('"')
+    if not tag.isdecimal():
+        raise problem(428, "Say which revision this changes, in If-Match.")
+    return int(tag)
 
 
 def describe(operations: list[Operation]) -> dict[str, Any]:
@@ -126,6 +146,10 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
     if operation.in_units:
         schema = {"type": "string", "enum": ["field", "metric"], "default": "field"}
         parameters.append({"name": "units", "in": "query", "required": False, "schema": schema})
+    if operation.if_match:
+        parameters.append(
+            {"name": "If-Match", "in": "header", "required": True, "schema": {"type": "string"}}
+        )
     described: dict[str, Any] = {
         "operationId": operation.name,
         "summary": operation.summary,

@@ -55,5 +55,5 @@ def install(app: Flask, hosts: list[str]) -> None:
     def add_headers(response: Response) -> Response:
         response.headers.update(_HEADERS)
         if request.path.startswith("/api"):
-            response.headers["Cache-Control"] = "no-store"
+            response.headers["Cache-Control"] = "no-cache"
         return response

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat, StringConstraints
@@ -10,17 +11,19 @@ from icepick.core.document import Document
 from icepick.core.examination import Examination, Status
 from icepick.core.examine import examine
 from icepick.core.quantities import UnitSystem
-from icepick.core.visit import Complaint, Mode, Reading, RunId, Site, Unit, Visit
+from icepick.core.visit import Complaint, Mode, Observation, Reading, RunId, Text, Visit
 from icepick.store import visits as store
 from icepick.store.database import writing
-from icepick.store.readings import add_reading
+from icepick.store.entries import add_observation, add_reading, entries, set_notes, withdraw
 from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
 from icepick.web.contract import Api
+from icepick.web.equipment import NewUnit
 from icepick.web.problems import problem
 
 api = Api("visits")
 
+EntryKey = Annotated[str, StringConstraints(min_length=8, max_length=64)]
 Minutes = Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
 
 
@@ -33,11 +36,6 @@ class Clock(Document):
 
 class NewRun(Clock):
     mode: Mode
-
-
-class NewUnit(Document):
-    site: Site
-    unit: Unit
 
 
 class NewVisit(Document):
@@ -54,17 +52,51 @@ class NewReading(Document):
     sent twice is kept once."""
 
     run: RunId
-    entry_key: Annotated[str, StringConstraints(min_length=8, max_length=64)]
+    entry_key: EntryKey
     reading: Reading
 
 
+class NewObservation(Document):
+    run: RunId
+    entry_key: EntryKey
+    observation: Observation
+
+
+class Withdrawal(Document):
+    """Takes back the entry of this key."""
+
+    entry_key: EntryKey
+
+
+class Notes(Document):
+    text: Text
+
+
+class EntryView(BaseModel):
+    """One thing recorded, taken back or not."""
+
+    run: RunId
+    entry_key: str
+    withdrawn: bool
+    recorded_at: AwareDatetime
+    reading: Reading | None
+    observation: Observation | None
+
+
 class VisitView(BaseModel):
-    """A visit as the screen needs it: the document, and what is to be said of it."""
+    """A visit as the screen needs it: the document, what is to be said of it, and how it came about.
+
+    ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
+    of its notes must name in If-Match.
+    """
 
     id: int
     opened_at: AwareDatetime
+    unit_id: int
     visit: Visit
     examination: Examination
+    entries: list[EntryView]
+    notes_revision: dict[str, int]
 
 
 class VisitLine(BaseModel):
@@ -97,8 +129,11 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
         {
             "id": found.id,
             "opened_at": found.opened_at,
+            "unit_id": found.unit_id,
             "visit": found.document,
             "examination": examine(found.document, units=units),
+            "entries": [asdict(entry) for entry in entries(connection(), visit_id)],
+            "notes_revision": store.notes_revision(connection(), visit_id),
         }
     )
 
@@ -189,6 +224,53 @@ def take_reading(visit_id: int, body: NewReading, units: UnitSystem) -> VisitVie
     """Append a reading; it is on disk before the answer leaves."""
     with writing(connection()) as db:
         add_reading(db, _run_row(visit_id, body.run), body.reading, body.entry_key)
+    return _view(visit_id, units)
+
+
+@api.endpoint(
+    "post",
+    "/visits/<int:visit_id>/observations",
+    accepts=NewObservation,
+    gives=VisitView,
+    status=201,
+    in_units=True,
+)
+def observe(visit_id: int, body: NewObservation, units: UnitSystem) -> VisitView:
+    """Append an observation."""
+    with writing(connection()) as db:
+        add_observation(db, _run_row(visit_id, body.run), body.observation, body.entry_key)
+    return _view(visit_id, units)
+
+
+@api.endpoint(
+    "post",
+    "/visits/<int:visit_id>/withdrawals",
+    accepts=Withdrawal,
+    gives=VisitView,
+    status=201,
+    in_units=True,
+)
+def take_back(visit_id: int, body: Withdrawal, units: UnitSystem) -> VisitView:
+    """Take an entry back; it stays in the record, marked."""
+    if body.entry_key not in {entry.entry_key for entry in entries(connection(), visit_id)}:
+        raise problem(404, f"Visit {visit_id} has no such entry.")
+    with writing(connection()) as db:
+        withdraw(db, body.entry_key)
+    return _view(visit_id, units)
+
+
+@api.endpoint(
+    "put",
+    "/visits/<int:visit_id>/runs/<run>/notes",
+    accepts=Notes,
+    gives=VisitView,
+    in_units=True,
+    if_match=True,
+)
+def write_notes(visit_id: int, run: str, body: Notes, units: UnitSystem, revision: int) -> VisitView:
+    """Replace the notes of a run; what stood there before is kept in the record."""
+    with writing(connection()) as db:
+        set_notes(db, _run_row(visit_id, run), body.text, revision)
     return _view(visit_id, units)
 
 
