@@ -6,6 +6,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/calls' },
     { path: '/calls', name: 'calls', component: CallsView, meta: { title: 'Calls' } },
+    { path: '/units', name: 'units', component: () => import('./views/UnitsView.vue'), meta: { title: 'Units' } },
     {
       path: '/visits/:id(\\d+)',
       name: 'walk',

@@ -11,7 +11,7 @@ from icepick.core.visit import Reading, parse_visit
 from icepick.demo import demo_visits
 from icepick.store import database
 from icepick.store.database import DatabaseError, connect, prepare, writing
-from icepick.store.entries import add_reading
+from icepick.store.entries import add_reading, set_notes
 from icepick.store.units import all_units
 from icepick.store.visits import add_document, all_visits, find_run, find_visit
 

@@ -17,6 +17,7 @@ const onVisit = computed(() => (route.params.id ? visit.view : null))
     <nav aria-label="Screens">
       <RouterLink class="name" to="/calls">Icepick</RouterLink>
       <RouterLink class="place" to="/calls">Calls</RouterLink>
+      <RouterLink class="place" to="/units">Units</RouterLink>
       <template v-if="onVisit">
         <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>
         <RouterLink class="place" :to="{ name: 'report', params: { id: onVisit.id } }">Report</RouterLink>

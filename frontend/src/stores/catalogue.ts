@@ -14,9 +14,13 @@ export const useCatalogue = defineStore('catalogue', () => {
   const byCode = computed(() => new Map(catalogue.value?.stations.map((s) => [s.code, s])))
   const order = computed(() => new Map(catalogue.value?.stations.map((s, index) => [s.code, index])))
 
-  const station = (code: string): StationEntry | undefined => byCode.value.get(code)
-  const short = (code: string) => byCode.value.get(code)?.short ?? code
-  const title = (code: string) => byCode.value.get(code)?.title ?? code
+  // Coil circuits are numbered and share one entry per coil.
+  const station = (code: string): StationEntry | undefined =>
+    byCode.value.get(code) ?? byCode.value.get(code.replace(/:\d+$/, ':N'))
+  const named = (words: string | undefined, code: string) =>
+    words?.replace('N', code.split(':')[1] ?? 'N') ?? code
+  const short = (code: string) => (code.includes(':') ? named(station(code)?.short, code) : (station(code)?.short ?? code))
+  const title = (code: string) => (code.includes(':') ? named(station(code)?.title, code) : (station(code)?.title ?? code))
   const symbol = (unit: string) => catalogue.value?.symbols[unit] ?? unit
   const word = (vocabulary: string, code: string) => catalogue.value?.words[vocabulary]?.[code] ?? code
   const inWalkingOrder = (codes: string[]) =>

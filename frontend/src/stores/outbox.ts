@@ -1,19 +1,20 @@
-// Readings on their way to the server. Each is kept on this device until the server has it on disk, and
-// carries a key of its own, so that one sent twice is stored once.
+// Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries
+// a key of its own, so that one sent twice is stored once. They go in the order they were made.
 import { defineStore } from 'pinia'
 import { ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { NewReading, VisitView } from '../api/types'
+import type { NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
 import { useSettings } from './settings'
 
-export interface Entry {
-  visitId: number
-  body: NewReading
-  refused: string | null
-}
+export type Post =
+  | { what: 'readings'; body: NewReading }
+  | { what: 'observations'; body: NewObservation }
+  | { what: 'withdrawals'; body: Withdrawal }
+
+export type Entry = Post & { visitId: number; refused: string | null }
 
 const SHELF = 'icepick.outbox'
-const RETRY_AFTER_MS = 2000
+const RETRY_AFTER_MS = 1500
 
 function shelved(): Entry[] {
   try {
@@ -23,22 +24,26 @@ function shelved(): Entry[] {
   }
 }
 
+/** A key nobody else will make. `randomUUID` would be missing on a phone that comes over plain HTTP. */
+export const entryKey = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, '0')).join('')
+
 export const useOutbox = defineStore('outbox', () => {
   const entries = ref<Entry[]>(shelved())
   const latest = shallowRef<VisitView | null>(null)
   const offline = ref(false)
   let sending = false
 
-  // Written at once: a closed lid must find the reading on the shelf.
+  // Written at once: a closed lid must find the entry on the shelf.
   watch(entries, (now) => localStorage.setItem(SHELF, JSON.stringify(now)), { deep: true, flush: 'sync' })
 
-  function post(visitId: number, body: NewReading) {
-    entries.value.push({ visitId, body, refused: null })
+  function post(visitId: number, post: Post) {
+    entries.value.push({ ...post, visitId, refused: null })
     void flush()
   }
 
-  function drop(key: string) {
-    entries.value = entries.value.filter((entry) => entry.body.entry_key !== key)
+  function drop(entry: Entry) {
+    entries.value = entries.value.filter((one) => one !== entry)
   }
 
   async function flush() {
@@ -56,24 +61,28 @@ export const useOutbox = defineStore('outbox', () => {
     }
   }
 
+  function request(entry: Entry) {
+    const params = { path: { visit_id: entry.visitId }, query: { units: useSettings().units } }
+    switch (entry.what) {
+      case 'readings':
+        return client.POST('/api/visits/{visit_id}/readings', { params, body: entry.body })
+      case 'observations':
+        return client.POST('/api/visits/{visit_id}/observations', { params, body: entry.body })
+      case 'withdrawals':
+        return client.POST('/api/visits/{visit_id}/withdrawals', { params, body: entry.body })
+    }
+  }
+
   async function send(entry: Entry) {
     try {
-      latest.value = await ask(
-        client.POST('/api/visits/{visit_id}/readings', {
-          params: { path: { visit_id: entry.visitId }, query: { units: useSettings().units } },
-          body: entry.body,
-        }),
-      )
-      drop(entry.body.entry_key)
+      latest.value = await ask<VisitView>(request(entry))
+      drop(entry)
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error
       entry.refused = error.message
     }
   }
 
-  const waiting = (visitId: number, run: string) =>
-    entries.value.filter((entry) => entry.visitId === visitId && entry.body.run === run)
-
   addEventListener('online', () => void flush())
-  return { entries, latest, offline, post, drop, flush, waiting }
+  return { entries, latest, offline, post, drop, flush }
 })

@@ -1,11 +1,18 @@
 // The visit on screen: what the server says of it, and where the cursor stands.
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { ask, client } from '../api/client'
-import type { Clock, NewRun, ReadingInForce, VisitView } from '../api/types'
+import { ask, client, Refused } from '../api/client'
+import type { Clock, NewRun, ObservationCode, QuantityName, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
-import { useOutbox } from './outbox'
+import { entryKey, useOutbox } from './outbox'
 import { useSettings } from './settings'
+
+/** A place to read: a station and one of its quantities. */
+export interface Spot {
+  station: string
+  quantity: QuantityName
+}
+export const spotKey = (spot: Spot) => `${spot.station} ${spot.quantity}`
 
 /** A reading as a tag shows it: in force, or typed and still on its way. */
 export interface Shown {
@@ -13,12 +20,15 @@ export interface Shown {
   unit: string
   early: boolean
   infrared: boolean
+  doubted: boolean
   state: 'kept' | 'unsent' | 'refused'
 }
 
-/** A key nobody else will make; `randomUUID` would be missing on a phone that reaches the server over plain HTTP. */
-const entryKey = () =>
-  Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, '0')).join('')
+export const TRAYS = ['pipes', 'gauges', 'air', 'water', 'electrical', 'circuits'] as const
+export type Tray = (typeof TRAYS)[number]
+const TRAY_OF: Record<string, Tray> = {
+  line: 'pipes', tap: 'gauges', air: 'air', water: 'water', electrical: 'electrical', circuit: 'circuits',
+}
 
 export const useVisit = defineStore('visit', () => {
   const settings = useSettings()
@@ -27,99 +37,210 @@ export const useVisit = defineStore('visit', () => {
 
   const view = shallowRef<VisitView | null>(null)
   const runId = ref('')
-  const station = ref('')
+  const spot = ref<Spot>({ station: '', quantity: 'temperature' })
+  const tray = ref<Tray>('pipes')
+  const circuitCount = ref(4)
+  let tag = ''
 
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
-  const stations = computed(() =>
-    catalogue.inWalkingOrder(examined.value?.path.map((stop) => stop.station) ?? []),
+  const waiting = computed(() => outbox.entries.filter((entry) => entry.visitId === view.value?.id))
+
+  const trayOf = (station: string): Tray => TRAY_OF[catalogue.station(station)?.group ?? 'circuit'] ?? 'pipes'
+  const circuits = computed(() =>
+    ['indoor', 'outdoor'].flatMap((side) =>
+      Array.from({ length: circuitCount.value }, (_, n) => `${side}_circuit:${n + 1}`),
+    ),
   )
+
+  /** Every place this unit has, by tray, in walking order. */
+  const spots = computed(() => {
+    const trays = new Map<Tray, Spot[]>(TRAYS.map((name) => [name, []]))
+    for (const station of [...(examined.value?.stations ?? []), ...circuits.value]) {
+      for (const { quantity } of catalogue.station(station)?.quantities ?? []) {
+        trays.get(trayOf(station))!.push({ station, quantity })
+      }
+    }
+    return trays
+  })
+  const here = computed(() => spots.value.get(tray.value) ?? [])
 
   const shown = computed(() => {
     const tags = new Map<string, Shown>()
+    const doubted = new Set(examined.value?.doubts.flatMap((doubt) => doubt.stations))
     for (const reading of examined.value?.readings ?? []) {
-      if (reading.quantity === 'temperature') tags.set(reading.station, kept(reading))
+      tags.set(spotKey(reading), {
+        value: reading.value,
+        unit: reading.unit,
+        early: reading.early,
+        infrared: reading.method === 'infrared',
+        doubted: doubted.has(reading.station),
+        state: 'kept',
+      })
     }
-    for (const { body, refused } of outbox.waiting(view.value?.id ?? 0, runId.value)) {
-      const { value, unit, method } = body.reading
-      tags.set(body.reading.station, {
-        value, unit, early: false, infrared: method === 'infrared', state: refused ? 'refused' : 'unsent',
+    for (const entry of waiting.value) {
+      if (entry.what !== 'readings' || entry.body.run !== runId.value) continue
+      const { value, unit, method } = entry.body.reading
+      tags.set(spotKey(entry.body.reading), {
+        value, unit, early: false, infrared: method === 'infrared', doubted: false,
+        state: entry.refused ? 'refused' : 'unsent',
       })
     }
     return tags
   })
 
-  const kept = (reading: ReadingInForce): Shown => ({
-    value: reading.value,
-    unit: reading.unit,
-    early: reading.early,
-    infrared: reading.method === 'infrared',
-    state: 'kept',
+  /** Marks made in this run, with the key of the entry behind each. */
+  const marks = computed(() => {
+    const made = new Map<ObservationCode, string>()
+    for (const entry of view.value?.entries ?? []) {
+      if (entry.run === runId.value && entry.observation && !entry.withdrawn) {
+        made.set(entry.observation.code, entry.entry_key)
+      }
+    }
+    for (const entry of waiting.value) {
+      if (entry.what === 'observations' && entry.body.run === runId.value) {
+        made.set(entry.body.observation.code, entry.body.entry_key)
+      }
+      if (entry.what === 'withdrawals') {
+        for (const [code, key] of made) if (key === entry.body.entry_key) made.delete(code)
+      }
+    }
+    return made
   })
+
+  const history = computed(() =>
+    (view.value?.entries ?? []).filter(
+      (entry) => entry.run === runId.value && entry.reading && spotKey(entry.reading) === spotKey(spot.value),
+    ),
+  )
 
   function accept(answer: VisitView) {
     view.value = answer
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
       runId.value = answer.visit.runs.at(-1)?.id ?? ''
     }
-    if (!stations.value.includes(station.value)) station.value = firstUnread() ?? stations.value[0] ?? ''
+    if (!spot.value.station) goToFirstUnread()
   }
 
-  const firstUnread = () =>
-    view.value?.examination.next_readings.find((next) => next.run === runId.value)?.station
+  function goToFirstUnread() {
+    const next = view.value?.examination.next_readings.find((n) => n.run === runId.value)
+    const first = here.value[0] ?? spots.value.get('pipes')?.[0]
+    if (next) goTo(next)
+    else if (first) goTo(first)
+  }
+
+  function goTo({ station, quantity }: Spot) {
+    spot.value = { station, quantity }
+    tray.value = trayOf(station)
+  }
+
+  const params = () => ({ path: { visit_id: view.value?.id ?? 0 }, query: { units: settings.units } })
 
   async function load(id: number) {
     if (view.value?.id !== id) {
       view.value = null
-      runId.value = station.value = ''
+      runId.value = ''
+      spot.value = { station: '', quantity: 'temperature' }
+      tray.value = 'pipes'
     }
-    const params = { path: { visit_id: id }, query: { units: settings.units } }
-    accept(await ask(client.GET('/api/visits/{visit_id}', { params })))
+    tag = ''
+    const request = { path: { visit_id: id }, query: { units: settings.units } }
+    accept(await ask(client.GET('/api/visits/{visit_id}', { params: request })))
     void outbox.flush()
   }
 
+  /** Ask whether somebody else changed the visit; the server answers 304 while nobody did. */
+  async function refresh() {
+    if (!view.value || waiting.value.length) return
+    const { id } = view.value
+    const answer = await client
+      .GET('/api/visits/{visit_id}', { params: params(), headers: tag ? { 'If-None-Match': tag } : {}, cache: 'no-store' })
+      .catch(() => null)
+    if (!answer) return
+    tag = answer.response.headers.get('ETag') ?? tag
+    if (answer.data && view.value?.id === id && !waiting.value.length) accept(answer.data)
+  }
+
   async function addRun(body: NewRun) {
-    if (!view.value) return
-    const params = { path: { visit_id: view.value.id }, query: { units: settings.units } }
-    const answer = await ask(client.POST('/api/visits/{visit_id}/runs', { params, body }))
+    const answer = await ask(client.POST('/api/visits/{visit_id}/runs', { params: params(), body }))
     runId.value = answer.visit.runs.at(-1)?.id ?? ''
-    station.value = ''
+    spot.value = { station: '', quantity: 'temperature' }
     accept(answer)
   }
 
   async function setClock(body: Clock) {
-    if (!view.value) return
-    const params = { path: { visit_id: view.value.id, run: runId.value }, query: { units: settings.units } }
-    accept(await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/clock', { params, body })))
+    const { path, query } = params()
+    const request = { path: { ...path, run: runId.value }, query }
+    accept(await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/clock', { params: request, body })))
   }
 
-  /** Take a reading and move the cursor to the next station that has none. */
-  function take(code: string, value: number, unit: string) {
+  /** Keep the notes of a run as written over `revision`; false where somebody else was quicker. */
+  async function writeNotes(text: string, revision: number): Promise<boolean> {
+    const { path, query } = params()
+    const request = { path: { ...path, run: runId.value }, query, header: { 'If-Match': `"${revision}"` } }
+    try {
+      accept(await ask(client.PUT('/api/visits/{visit_id}/runs/{run}/notes', { params: request, body: { text } })))
+      return true
+    } catch (error) {
+      if (!(error instanceof Refused) || error.details.status !== 412) throw error
+      await load(path.visit_id)
+      return false
+    }
+  }
+
+  /** Take a reading and move the cursor to the next place of the tray that has none. */
+  function take(at: Spot, value: number, unit: string) {
     if (!view.value) return
+    const method = at.quantity === 'pressure' ? 'gauge' : trayOf(at.station) === 'electrical' ? 'meter' : settings.method
     outbox.post(view.value.id, {
-      run: runId.value,
-      entry_key: entryKey(),
-      reading: {
-        station: code,
-        quantity: 'temperature',
-        value,
-        unit: unit as 'degF',
-        method: settings.method,
-        at: new Date().toISOString(),
+      what: 'readings',
+      body: {
+        run: runId.value,
+        entry_key: entryKey(),
+        reading: { ...at, value, unit: unit as 'degF', method, at: new Date().toISOString() },
       },
     })
     advance()
   }
 
+  function mark(code: ObservationCode) {
+    if (!view.value) return
+    const made = marks.value.get(code)
+    if (made) takeBack(made)
+    else {
+      const body = { run: runId.value, entry_key: entryKey(), observation: { code } }
+      outbox.post(view.value.id, { what: 'observations', body })
+    }
+  }
+
+  function takeBack(key: string) {
+    if (view.value) outbox.post(view.value.id, { what: 'withdrawals', body: { entry_key: key } })
+  }
+
+  /** Take back the last reading of this run that stands. */
+  function undo() {
+    const last = view.value?.entries.findLast((e) => e.run === runId.value && e.reading && !e.withdrawn)
+    if (!last?.reading) return
+    takeBack(last.entry_key)
+    goTo(last.reading)
+  }
+
+  const isHere = (at: Spot) => spotKey(at) === spotKey(spot.value)
+
   function advance() {
-    const at = stations.value.indexOf(station.value)
-    const onwards = [...stations.value.slice(at + 1), ...stations.value.slice(0, at)]
-    station.value = onwards.find((code) => !shown.value.has(code)) ?? onwards[0] ?? station.value
+    const at = here.value.findIndex(isHere)
+    const onwards = [...here.value.slice(at + 1), ...here.value.slice(0, Math.max(at, 0))]
+    spot.value = onwards.find((next) => !shown.value.has(spotKey(next))) ?? onwards[0] ?? spot.value
   }
 
   function step(by: 1 | -1) {
-    const at = stations.value.indexOf(station.value) + by
-    station.value = stations.value[at] ?? station.value
+    spot.value = here.value[here.value.findIndex(isHere) + by] ?? spot.value
+  }
+
+  function chooseTray(name: Tray) {
+    tray.value = name
+    const open = here.value.find((at) => !shown.value.has(spotKey(at))) ?? here.value[0]
+    if (open) spot.value = open
   }
 
   function stepRun(by: 1 | -1) {
@@ -129,7 +250,7 @@ export const useVisit = defineStore('visit', () => {
 
   function chooseRun(id: string) {
     runId.value = id
-    station.value = firstUnread() ?? stations.value[0] ?? ''
+    goToFirstUnread()
   }
 
   watch(
@@ -142,7 +263,8 @@ export const useVisit = defineStore('visit', () => {
   )
 
   return {
-    view, runId, station, run, examined, stations, shown,
-    load, addRun, setClock, take, advance, step, stepRun, chooseRun,
+    view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, circuitCount,
+    load, refresh, addRun, setClock, writeNotes, take, mark, takeBack, undo, advance, step, stepRun, chooseRun,
+    chooseTray, goTo,
   }
 })

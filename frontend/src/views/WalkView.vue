@@ -1,22 +1,41 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue'
 import type { NextReading } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
+import { useMedia } from '../composables/useMedia'
+import { useCatalogue } from '../stores/catalogue'
+import { useSettings } from '../stores/settings'
 import { useOutbox } from '../stores/outbox'
 import { useVisit } from '../stores/visit'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
+import MarksPane from '../walk/MarksPane.vue'
+import NotesField from '../walk/NotesField.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
 import RunBar from '../walk/RunBar.vue'
+import RunsPicture from '../walk/RunsPicture.vue'
+import StaircasePicture from '../walk/StaircasePicture.vue'
 import ValvePicture from '../walk/ValvePicture.vue'
 
 const props = defineProps<{ id: number }>()
 const visit = useVisit()
 const outbox = useOutbox()
 const strip = useTemplateRef<InstanceType<typeof ReadingStrip>>('strip')
-const picture = ref<'circuit' | 'valve'>('circuit')
+const PICTURES = [
+  { key: '1', name: 'circuit' },
+  { key: '2', name: 'valve' },
+  { key: '5', name: 'staircase' },
+  { key: '6', name: 'runs' },
+  { key: '7', name: 'marks' },
+  { key: '8', name: 'notes' },
+] as const
+const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
+const narrow = useMedia('(max-width: 40rem)')
+const half = ref<'indoors' | 'outdoors'>('outdoors')
+const catalogue = useCatalogue()
+const settings = useSettings()
 const { trouble, attempt } = useAttempt()
 
 watch(
@@ -29,14 +48,19 @@ watch(
   { immediate: true },
 )
 
+// Others may work on the same visit: look for what they changed.
+const poll = setInterval(() => void visit.refresh(), 2000)
+onScopeDispose(() => clearInterval(poll))
+
 function press(station: string) {
-  visit.station = station
+  visit.goTo({ station, quantity: 'temperature' })
   strip.value?.focus()
 }
 
 function go(next: NextReading) {
   if (next.run !== visit.runId) visit.chooseRun(next.run)
-  press(next.station)
+  visit.goTo(next)
+  strip.value?.focus()
 }
 
 const next = computed(() => {
@@ -47,8 +71,8 @@ const refused = computed(() => outbox.entries.filter((entry) => entry.visitId ==
 
 useKeys(
   {
-    '1': () => (picture.value = 'circuit'),
-    '2': () => (picture.value = 'valve'),
+    ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
+    u: () => visit.undo(),
     '[': () => visit.stepRun(-1),
     ']': () => visit.stepRun(1),
     Enter: () => strip.value?.focus(),
@@ -69,32 +93,52 @@ useKeys(
     />
     <div class="stage panel">
       <div class="pictures" role="group" aria-label="Pictures">
-        <BButton :aria-pressed="picture === 'circuit'" @click="picture = 'circuit'">1 circuit</BButton>
-        <BButton :aria-pressed="picture === 'valve'" @click="picture = 'valve'">2 valve</BButton>
+        <BButton v-for="p in PICTURES" :key="p.key" :aria-pressed="picture === p.name" @click="picture = p.name">
+          {{ p.key }} {{ p.name }}
+        </BButton>
         <span v-if="picture === 'circuit'" class="legend quiet">heavy: high pressure · plain: liquid · dotted: vapor · broken: both</span>
         <span v-if="outbox.offline" class="offline fail" role="status">
           no answer from the server; {{ outbox.entries.length }} kept here</span>
+      </div>
+      <div v-if="narrow && picture === 'circuit'" class="pictures" role="group" aria-label="Half of the circuit">
+        <BButton v-for="side in ['indoors', 'outdoors'] as const" :key="side" :aria-pressed="half === side" @click="half = side">
+          {{ side }}
+        </BButton>
       </div>
       <div class="frame">
         <CircuitPicture
           v-if="picture === 'circuit'" :path="visit.examined.path" :meters="visit.examined.meters"
           :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
-          :shown="visit.shown" :selected="visit.station" @press="press"
+          :shown="visit.shown" :selected="visit.spot.station" :fold="narrow ? half : 'whole'" @press="press"
+        />
+        <StaircasePicture
+          v-else-if="picture === 'staircase'" :path="visit.examined.path" :legs="visit.examined.legs"
+          :levels="visit.examined.levels" :shown="visit.shown" :selected="visit.spot.station"
+          :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="press"
+        />
+        <RunsPicture v-else-if="picture === 'runs'" :runs="visit.view.examination.runs" />
+        <MarksPane
+          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks"
+          @mark="visit.mark"
+        />
+        <NotesField
+          v-else-if="picture === 'notes'" :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
+          :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :write="visit.writeNotes"
         />
         <ValvePicture
           v-else :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
           :indicators="visit.examined.indicators" :checks="visit.examined.checks" :shown="visit.shown"
-          :selected="visit.station" @press="press"
+          :selected="visit.spot.station" @press="press"
         />
       </div>
     </div>
     <ReadingStrip ref="strip" class="strip" />
     <div class="side">
       <p v-for="entry in refused" :key="entry.body.entry_key" class="alert-line" role="alert">
-        {{ entry.body.reading.value }} at {{ entry.body.reading.station }} was refused: {{ entry.refused }}
-        <BButton size="sm" @click="outbox.drop(entry.body.entry_key)">Discard</BButton>
+        <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
+        {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :verdict="visit.view.examination.verdict" :run="visit.examined" :next="next" @go="go" />
+      <FindingsPane class="pane" :verdict="visit.view.examination.verdict" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
     </div>
   </div>
 </template>

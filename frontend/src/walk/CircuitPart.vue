@@ -57,6 +57,6 @@ const COIL = 'M0 -80h22v18h-44v18h44v18h-44v18h44v18h-44v18h44v18h-44v18h44v16h-
 }
 text {
   fill: var(--quiet);
-  font-size: 15px;
+  font-size: inherit;
 }
 </style>

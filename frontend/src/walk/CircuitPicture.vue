@@ -3,27 +3,31 @@
 import { computed } from 'vue'
 import type { ApparentMode, Mode, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
-import type { Shown } from '../stores/visit'
+import { spotKey, type Shown } from '../stores/visit'
 import CircuitPart from './CircuitPart.vue'
-import { COMPRESSOR, halves, HEIGHT, layCircuit, VALVE, WALL, WIDTH, type Point } from './circuitLayout'
+import { frameFor, halves, layCircuit, type Fold, type Point } from './circuitLayout'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
 
-const props = defineProps<{
+const props = withDefaults(defineProps<{
   path: RunExamination['path']
   meters: RunExamination['meters']
   commanded: Mode
   apparent: ApparentMode
   shown: Map<string, Shown>
   selected: string
-}>()
+  fold?: Fold
+}>(), { fold: 'whole' })
 defineEmits<{ press: [station: string] }>()
 const catalogue = useCatalogue()
 
-const layout = computed(() => layCircuit([...props.path]))
+const frame = computed(() => frameFor(props.fold))
+const layout = computed(() => layCircuit([...props.path], frame.value))
+const inSight = computed(() => layout.value.stations.filter((s) => props.fold === 'whole' || (s.stop.place === 'indoors') === (props.fold === 'indoors')))
+const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const line = (points: Point[]) => `M${points.map((p) => p.join(' ')).join('L')}`
 const colour = (code: string) => {
-  const tag = props.shown.get(code)
+  const tag = tagAt(code)
   return temperatureColour(tag?.value, tag?.unit) ?? 'var(--edge)'
 }
 
@@ -54,44 +58,52 @@ const description = computed(() => {
   const told = catalogue.word('mode', props.commanded)
   return `Circuit, commanded ${told}; the readings say ${catalogue.word('apparent_mode', props.apparent)}.`
 })
-const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `${(y / HEIGHT) * 100}%` })
+const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 100}%`, top: `${(y / frame.value.height) * 100}%` })
 </script>
 
 <template>
-  <div class="picture">
-    <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="description">
-      <path class="wall" :d="`M${WALL} 20V${HEIGHT - 16}`" />
-      <text class="side" :x="WALL - 12" :y="HEIGHT - 10" text-anchor="end">indoors</text>
-      <text class="side" :x="WALL + 12" :y="HEIGHT - 10">outdoors</text>
+  <div class="picture" :class="fold">
+    <svg :viewBox="`0 0 ${frame.width} ${frame.height}`" role="img" :aria-label="description">
+      <path class="wall" :d="`M${frame.wall} 20V${frame.height - 16}`" />
+      <template v-if="fold === 'whole'">
+        <text class="side" :x="frame.wall - 12" :y="frame.height - 10" text-anchor="end">indoors</text>
+        <text class="side" :x="frame.wall + 12" :y="frame.height - 10">outdoors</text>
+      </template>
       <rect
-        class="body" :x="VALVE.x - VALVE.half" :y="VALVE.y - 22" :width="VALVE.half * 2" height="50" rx="8"
+        v-if="fold !== 'indoors'" class="body" :x="frame.valve.x - frame.valve.half" :y="frame.top - 22"
+        :width="frame.valve.half * 2" height="50" rx="8"
       />
-      <path v-for="s in layout.stations" :key="`to ${s.stop.station}`" class="leader" :d="line([[s.x, s.y], [s.tagX, s.tagY]])" />
-      <path class="casing" :d="`M735 205V${COMPRESSOR.y}M665 255V${COMPRESSOR.y}`" />
+      <path v-for="s in inSight" :key="`to ${s.stop.station}`" class="leader" :d="line([[s.x, s.y], [s.tagX, s.tagY]])" />
+      <path class="casing" :d="`M${frame.discharge} ${frame.rows.discharge}V${frame.rows.compressor}M${frame.suction} ${frame.rows.inlet}V${frame.rows.compressor}`" />
       <path v-for="s in strokes" :key="`under ${s.key}`" class="casing" :class="s.stop.role" :d="s.d" />
       <path
         v-for="s in strokes" :key="s.key" class="pipe" :class="[s.stop.role, s.stop.state]" :d="s.d"
         :style="{ stroke: colour(s.stop.station) }"
       />
       <circle
-        v-for="s in layout.stations.filter((at) => !at.stop.station.endsWith('_coil'))" :key="`at ${s.stop.station}`"
+        v-for="s in inSight.filter((at) => !at.stop.station.endsWith('_coil'))" :key="`at ${s.stop.station}`"
         class="point" :cx="s.x" :cy="s.y" r="6"
       />
       <CircuitPart
         v-for="p in layout.parts" :key="`${p.part} ${p.x}`" v-bind="p"
         :working="p.part === `${meters?.active}_meter`" :bypassed="p.part === `${meters?.bypassed}_meter`"
       />
-      <circle class="compressor" :cx="COMPRESSOR.x" :cy="COMPRESSOR.y" :r="COMPRESSOR.r" />
-      <text class="part" :x="COMPRESSOR.x" :y="COMPRESSOR.y + 48" text-anchor="middle">compressor</text>
-      <text class="part" :x="VALVE.x" :y="VALVE.y - 30" text-anchor="middle">reversing valve</text>
+      <template v-if="fold !== 'indoors'">
+        <circle
+          class="compressor" :cx="frame.valve.x" :cy="frame.rows.compressor"
+          :r="(frame.discharge - frame.suction) / 2 - 3"
+        />
+        <text class="part" :x="frame.valve.x" :y="frame.rows.compressor + (frame.discharge - frame.suction) / 2 + 16" text-anchor="middle">compressor</text>
+        <text class="part" :x="frame.valve.x" :y="frame.top - 30" text-anchor="middle">reversing valve</text>
+      </template>
       <g v-for="a in arrows" :key="a.key" :transform="`translate(${a.middle.join(' ')}) rotate(${a.angle})`">
         <path class="arrow" :class="{ told: !along, agreed: along }" d="M-8 -10 8 0 -8 10Z" />
         <path v-if="against" class="arrow real" transform="translate(-26 0)" d="M8 -10 -8 0 8 10Z" />
       </g>
     </svg>
     <StationTag
-      v-for="s in layout.stations" :key="s.stop.station" class="placed" :style="place(s.tagX, s.tagY)"
-      :code="s.stop.station" :shown="shown.get(s.stop.station)" :selected="selected === s.stop.station"
+      v-for="s in inSight" :key="s.stop.station" class="placed" :style="place(s.tagX, s.tagY)"
+      :code="s.stop.station" :shown="tagAt(s.stop.station)" :selected="selected === s.stop.station"
       @press="$emit('press', s.stop.station)"
     />
   </div>
@@ -103,6 +115,15 @@ const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `
   width: min(100cqw, 100cqh * 1000 / 580);
   min-width: 47rem;
   margin: 0 auto;
+}
+.indoors,
+.outdoors {
+  width: 100%;
+  min-width: 0;
+}
+.indoors svg,
+.outdoors svg {
+  font-size: 34px;
 }
 svg {
   display: block;
@@ -117,9 +138,11 @@ svg {
   stroke-width: 2;
   stroke-dasharray: 2 8;
 }
+svg {
+  font-size: 15px;
+}
 text {
   fill: var(--quiet);
-  font-size: 15px;
 }
 .leader {
   stroke: var(--edge);

@@ -2,12 +2,13 @@
 // What the examination says: the verdict, the checks, the next reading.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
-import type { NextReading, RunExamination } from '../api/types'
+import type { EntryView, NextReading, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import CheckLine from './CheckLine.vue'
+import StationHistory from './StationHistory.vue'
 
-const props = defineProps<{ verdict: string; run: RunExamination; next: NextReading[] }>()
-defineEmits<{ go: [next: NextReading] }>()
+const props = defineProps<{ verdict: string; run: RunExamination; next: NextReading[]; history: EntryView[]; place: string }>()
+defineEmits<{ go: [next: NextReading]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
 const first = computed(() => props.next[0])
@@ -24,10 +25,18 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
     <ul class="checks">
       <li v-for="check in run.checks" :key="check.code"><CheckLine :check="check" /></li>
     </ul>
+    <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
+      <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
+        <strong class="watch"><span aria-hidden="true">≈ </span>{{ catalogue.word('doubt', doubt.code) }}:
+          {{ doubt.stations.map(catalogue.short).join(', ') }}</strong>
+        {{ doubt.explain }}
+      </li>
+    </ul>
     <div v-if="first" class="next">
       <BButton variant="primary" @click="$emit('go', first)">next: {{ catalogue.title(first.station) }} ↵</BButton>
       <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
     </div>
+    <StationHistory v-if="history.length" :title="place" :entries="history" @take-back="(key) => $emit('takeBack', key)" />
     <p class="quiet caution">
       The discharge pipe burns skin; so does the vapor line in heating. Lock out and prove dead before
       touching wiring.
@@ -61,6 +70,15 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
   list-style: none;
   margin: 0;
   padding: 0;
+}
+.doubts {
+  list-style: none;
+  margin: 0;
+  padding: 0.5rem 0.9rem;
+  border-bottom: 1px solid var(--hair);
+  display: grid;
+  gap: 0.4rem;
+  font-size: 0.95rem;
 }
 .next {
   padding: 0.8rem 0.9rem 0;

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 // Type a number, Enter, next station in walking order. The cursor never has to be fetched back.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { storeToRefs } from 'pinia'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
-import { useVisit } from '../stores/visit'
+import { spotKey, TRAYS, useVisit } from '../stores/visit'
 import { parseEntry } from './parseEntry'
 import StationTag from './StationTag.vue'
 
@@ -18,14 +19,23 @@ const problem = ref('')
 const field = useTemplateRef<HTMLInputElement>('field')
 const chips = useTemplateRef<HTMLElement>('chips')
 
-const quantity = computed(() => catalogue.station(visit.station)?.quantities.find((q) => q.quantity === 'temperature'))
+const asked = computed(() =>
+  catalogue.station(visit.spot.station)?.quantities.find((q) => q.quantity === visit.spot.quantity),
+)
 const accepted = computed(() => {
-  const shown = quantity.value?.display_unit[units.value]
-  return shown ? [shown, ...quantity.value!.units.filter((unit) => unit !== shown)] : []
+  const shown = asked.value?.display_unit[units.value]
+  return shown ? [shown, ...asked.value!.units.filter((unit) => unit !== shown)] : []
+})
+const label = computed(() => {
+  const what = visit.spot.quantity === 'temperature' ? '' : `, ${catalogue.word('quantity', visit.spot.quantity)}`
+  return catalogue.title(visit.spot.station) + what
 })
 const methods = computed(() =>
-  Object.entries(catalogue.catalogue?.words.method ?? {}).map(([value, word]) => ({ value, text: word })),
+  Object.entries(catalogue.catalogue?.words.method ?? {})
+    .filter(([value]) => value !== 'gauge' && value !== 'meter')
+    .map(([value, word]) => ({ value, text: word })),
 )
+const trays = computed(() => TRAYS.filter((name) => visit.spots.get(name)?.length))
 
 function enter() {
   problem.value = ''
@@ -39,7 +49,7 @@ function enter() {
     return
   }
   text.value = ''
-  visit.take(visit.station, parsed.value, parsed.unit)
+  visit.take(visit.spot, parsed.value, parsed.unit)
 }
 
 function arrow(event: KeyboardEvent, by: 1 | -1) {
@@ -49,19 +59,18 @@ function arrow(event: KeyboardEvent, by: 1 | -1) {
   visit.step(by)
 }
 
-/** Put the cursor in the field, with what was already typed elsewhere. */
-function focus(first = '') {
-  if (first) text.value = first
+/** Put the cursor in the field. */
+function focus() {
   field.value?.focus()
 }
 defineExpose({ focus })
 
 watch(
-  () => visit.station,
-  async (code) => {
+  () => visit.spot,
+  async (spot) => {
     problem.value = ''
     await nextTick()
-    const chip = chips.value?.querySelector<HTMLElement>(`[data-station="${code}"]`)
+    const chip = chips.value?.querySelector<HTMLElement>(`[data-station="${spot.station}"][data-quantity="${spot.quantity}"]`)
     if (chip && chips.value) chips.value.scrollLeft = chip.offsetLeft - chips.value.clientWidth / 3
   },
 )
@@ -70,26 +79,37 @@ watch(
 <template>
   <section class="strip panel" aria-label="Readings">
     <form class="entry" @submit.prevent="enter">
-      <label for="reading">{{ catalogue.title(visit.station) }}</label>
+      <label for="reading">{{ label }}</label>
       <div class="line">
         <input
-          id="reading" ref="field" v-model="text" class="form-control figure" inputmode="text" autocomplete="off"
+          id="reading" ref="field" v-model="text" class="form-control figure" inputmode="decimal" autocomplete="off"
           enterkeyhint="next" :placeholder="catalogue.symbol(accepted[0] ?? '')" :aria-invalid="!!problem"
           :aria-describedby="problem ? 'reading-problem' : undefined"
           @keydown.left="arrow($event, -1)" @keydown.right="arrow($event, 1)"
           @keydown.up="arrow($event, -1)" @keydown.down="arrow($event, 1)"
-          @keydown.esc="text = problem = ''"
+          @keydown.esc="text = problem = ''; field?.blur()"
         />
         <button type="submit" class="btn btn-primary" aria-label="Take this reading">↵</button>
         <BFormSelect v-model="method" :options="methods" aria-label="Instrument" />
       </div>
       <p v-if="problem" id="reading-problem" class="problem fail" role="alert">{{ problem }}</p>
     </form>
-    <div ref="chips" class="chips">
-      <StationTag
-        v-for="code in visit.stations" :key="code" :code="code" :shown="visit.shown.get(code)"
-        :selected="visit.station === code" @press="visit.station = code; focus()"
-      />
+    <div class="places">
+      <div class="trays" role="group" aria-label="Trays">
+        <BButton
+          v-for="name in trays" :key="name" :aria-pressed="visit.tray === name"
+          @click="visit.chooseTray(name); focus()"
+        >{{ name }}</BButton>
+        <BButton class="undo" @click="visit.undo(); focus()">undo</BButton>
+      </div>
+      <div ref="chips" class="chips">
+        <StationTag
+          v-for="spot in visit.here" :key="spotKey(spot)" :code="spot.station" :quantity="spot.quantity"
+          :shown="visit.shown.get(spotKey(spot))" :selected="spotKey(visit.spot) === spotKey(spot)"
+          @press="visit.spot = spot; focus()"
+        />
+        <BButton v-if="visit.tray === 'circuits'" aria-label="More circuits" @click="visit.circuitCount += 2">+</BButton>
+      </div>
     </div>
   </section>
 </template>
@@ -99,7 +119,7 @@ watch(
   display: grid;
   grid-template-columns: 19rem minmax(0, 1fr);
   gap: 0.75rem;
-  padding: 0.5rem 0.75rem;
+  padding: 0.4rem 0.75rem;
   align-items: center;
 }
 .entry label {
@@ -121,6 +141,28 @@ input.figure {
 .problem {
   margin: 0.2rem 0 0;
   font-size: 0.9rem;
+}
+.places {
+  min-width: 0;
+}
+.trays {
+  display: flex;
+  gap: 0.25rem;
+  overflow-x: auto;
+  padding: 3px;
+}
+.trays .btn {
+  border-color: transparent;
+  padding: 0 0.6rem;
+  flex: none;
+}
+.trays .btn[aria-pressed='true'] {
+  border-color: var(--ink);
+  font-weight: 600;
+}
+.trays .undo {
+  margin-left: auto;
+  border-color: var(--hair);
 }
 .chips {
   position: relative;

@@ -2,18 +2,29 @@
 // A station as a tag to press: its name, its number, and what is to be known about that number.
 import { computed } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
+import type { QuantityName } from '../api/types'
 import type { Shown } from '../stores/visit'
+import { figure } from './figures'
 import { temperatureColour } from './temperatureScale'
 
-const props = defineProps<{ code: string; shown: Shown | undefined; selected: boolean }>()
+const props = withDefaults(
+  defineProps<{ code: string; shown: Shown | undefined; selected: boolean; quantity?: QuantityName }>(),
+  { quantity: 'temperature' },
+)
 defineEmits<{ press: [] }>()
 const catalogue = useCatalogue()
 
-const number = computed(() => props.shown?.value.toFixed(1).replace('-', '−'))
+const number = computed(() => props.shown && figure(props.shown.value))
+const PLAIN = ['temperature', 'pressure', 'flow', 'current']
+const name = computed(() => {
+  const short = catalogue.short(props.code)
+  return PLAIN.includes(props.quantity) ? short : `${short}, ${catalogue.word('quantity', props.quantity)}`
+})
 const note = computed(() => {
   if (!props.shown) return 'not read yet'
   if (props.shown.state === 'unsent') return 'not sent yet'
   if (props.shown.state === 'refused') return 'refused'
+  if (props.shown.doubted) return 'doubted'
   if (props.shown.early) return 'read early'
   return props.shown.infrared ? 'infrared' : ''
 })
@@ -23,10 +34,10 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
 <template>
   <button
     type="button" class="tag" :class="[shown?.state, { selected, empty: !shown }]"
-    :aria-pressed="selected" :data-station="code" @click="$emit('press')"
+    :aria-pressed="selected" :data-station="code" :data-quantity="quantity" @click="$emit('press')"
   >
     <span class="stripe" :style="{ background: colour ?? 'transparent' }" />
-    <span class="name">{{ catalogue.short(code) }}</span>
+    <span class="name">{{ name }}</span>
     <span class="figure value">{{ number ?? '' }}</span>
     <span class="visually-hidden">{{ shown ? catalogue.symbol(shown.unit) : note }}, {{ catalogue.title(code) }}</span>
     <span v-if="shown && note" class="note">{{ note }}</span>

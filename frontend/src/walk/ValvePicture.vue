@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { ApparentMode, Check, Mode, RunExamination } from '../api/types'
 import StatusMark from '../shell/StatusMark.vue'
 import { useCatalogue } from '../stores/catalogue'
-import type { Shown } from '../stores/visit'
+import { spotKey, type Shown } from '../stores/visit'
 import { signed } from './figures'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
@@ -57,8 +57,9 @@ const standing = computed(() => {
   const stands = index.value === null ? 'midway' : `at ${signed(index.value, 2)} (cooling 1, heating −1)`
   return `slide stands ${stands}, told ${catalogue.word('mode', props.commanded)}`
 })
+const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const colour = (code: string) => {
-  const tag = props.shown.get(code)
+  const tag = tagAt(code)
   return temperatureColour(tag?.value, tag?.unit) ?? 'var(--raised)'
 }
 const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `${(y / HEIGHT) * 100}%` })
@@ -89,7 +90,7 @@ const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `
     </div>
     <StationTag
       v-for="pipe in PIPES" :key="pipe.code" class="placed" :style="place(pipe.x, pipe.y)" :code="pipe.code"
-      :shown="shown.get(pipe.code)" :selected="selected === pipe.code" @press="$emit('press', pipe.code)"
+      :shown="tagAt(pipe.code)" :selected="selected === pipe.code" @press="$emit('press', pipe.code)"
     />
   </div>
 </template>

@@ -3,19 +3,42 @@
 // valve inside the outdoor half.
 import type { PathStop } from '../api/types'
 
-export const WIDTH = 1000
-export const HEIGHT = 580
+/** How much of the loop is drawn: all of it, or, on a phone, the half in hand. */
+export type Fold = 'whole' | 'indoors' | 'outdoors'
 
-const TOP = 120
-const BOTTOM = 455
-const LEFT = 62
-const RIGHT = 938
-export const WALL = 325
-export const VALVE = { x: 700, y: TOP, half: 58 }
-export const COMPRESSOR = { x: 700, y: 305, r: 32 }
-const DISCHARGE_X = 735
-const SUCTION_X = 665
-const RISER_TOP = TOP + 28
+/** The sheet the loop is laid on. A half stands upright and takes the whole width. */
+export interface Frame {
+  fold: Fold
+  width: number
+  height: number
+  left: number
+  right: number
+  top: number
+  bottom: number
+  wall: number
+  valve: { x: number; half: number }
+  discharge: number
+  suction: number
+  /** How far a tag stands from its pipe, and the heights of the tags inside the loop. */
+  reach: number
+  rows: { discharge: number; common: number; inlet: number; coil: number; compressor: number }
+}
+
+const WHOLE: Frame = {
+  fold: 'whole', width: 1000, height: 580, left: 62, right: 938, top: 120, bottom: 455, wall: 325,
+  valve: { x: 700, half: 58 }, discharge: 735, suction: 665, reach: 60,
+  rows: { discharge: 205, common: 195, inlet: 255, coil: 280, compressor: 305 },
+}
+const HALF: Frame = {
+  ...WHOLE, width: 1000, height: 1300, left: 90, right: 900, top: 240, bottom: 1010, reach: 130,
+  valve: { x: 520, half: 90 }, discharge: 580, suction: 460,
+  rows: { discharge: 420, common: 400, inlet: 550, coil: 700, compressor: 690 },
+}
+
+export function frameFor(fold: Fold): Frame {
+  if (fold === 'whole') return WHOLE
+  return fold === 'indoors' ? { ...HALF, fold, right: 1060, wall: 1000 } : { ...HALF, fold, left: -60, wall: 0 }
+}
 
 export type Point = [number, number]
 
@@ -64,7 +87,8 @@ function byPlace(path: PathStop[]): { stops: PathStop[]; between: PathStop['thro
     : { stops: chain.reverse(), between: between.reverse() }
 }
 
-export function layCircuit(path: PathStop[]): CircuitLayout {
+export function layCircuit(path: PathStop[], frame: Frame): CircuitLayout {
+  const { left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM, wall: WALL, valve: VALVE, reach, rows } = frame
   const { stops, between } = byPlace(path)
   const outdoorCoil = stops.findIndex((stop) => stop.station === 'outdoor_coil')
   const indoorCoil = stops.findIndex((stop) => stop.station === 'indoor_coil')
@@ -75,21 +99,22 @@ export function layCircuit(path: PathStop[]): CircuitLayout {
     placed.set(stop.station, { stop, x, y, tagX, tagY })
 
   for (const stop of path) {
-    if (stop.station === 'discharge_line') put(stop, DISCHARGE_X, 205, DISCHARGE_X + 72, 205)
-    if (stop.station === 'common_suction') put(stop, SUCTION_X, 195, SUCTION_X - 72, 195)
-    if (stop.station === 'compressor_inlet') put(stop, SUCTION_X, 255, SUCTION_X - 72, 255)
-    if (stop.station === 'outdoor_coil') put(stop, RIGHT, 280, RIGHT - 92, 290)
-    if (stop.station === 'indoor_coil') put(stop, LEFT, 280, LEFT + 92, 290)
+    const aside = reach + 12
+    if (stop.station === 'discharge_line') put(stop, frame.discharge, rows.discharge, frame.discharge + aside, rows.discharge)
+    if (stop.station === 'common_suction') put(stop, frame.suction, rows.common, frame.suction - aside, rows.common)
+    if (stop.station === 'compressor_inlet') put(stop, frame.suction, rows.inlet, frame.suction - aside, rows.inlet)
+    if (stop.station === 'outdoor_coil') put(stop, RIGHT, rows.coil, RIGHT - aside - 20, rows.coil + 10)
+    if (stop.station === 'indoor_coil') put(stop, LEFT, rows.coil, LEFT + aside + 20, rows.coil + 10)
   }
 
   const right = stops.slice(0, outdoorCoil)
-  spread(right.length, VALVE.x + VALVE.half, RIGHT).forEach((x, i) => put(right[i]!, x, TOP, x, TOP - 58))
+  spread(right.length, VALVE.x + VALVE.half, RIGHT).forEach((x, i) => put(right[i]!, x, TOP, x, TOP - reach))
 
   const left = stops.slice(indoorCoil + 1)
   const inside = left.filter((stop) => stop.place === 'indoors')
   const outside = left.filter((stop) => stop.place !== 'indoors')
-  spread(inside.length, LEFT, WALL).forEach((x, i) => put(inside[i]!, x, TOP, x, TOP - 58))
-  spread(outside.length, WALL, VALVE.x - VALVE.half).forEach((x, i) => put(outside[i]!, x, TOP, x, TOP - 58))
+  spread(inside.length, LEFT, WALL).forEach((x, i) => put(inside[i]!, x, TOP, x, TOP - reach))
+  spread(outside.length, WALL, VALVE.x - VALVE.half).forEach((x, i) => put(outside[i]!, x, TOP, x, TOP - reach))
 
   // The liquid line, read from right to left: stations with the parts that stand between them.
   const slots: Slot[] = []
@@ -105,31 +130,32 @@ export function layCircuit(path: PathStop[]): CircuitLayout {
     spread(group.length, from, to).forEach((x, index) => {
       const { stop, part } = group[index]!
       if (part) parts.push({ part, x, y: BOTTOM })
-      if (stop) put(stop, x, BOTTOM, x, row++ % 2 === 0 ? BOTTOM + 62 : BOTTOM - 62)
+      if (stop) put(stop, x, BOTTOM, x, row++ % 2 === 0 ? BOTTOM + reach : BOTTOM - reach)
     })
   lay(outdoorSlots, RIGHT - 10, WALL + 10)
   lay(indoorSlots, WALL - 5, LEFT + 5)
 
   parts.push(
-    { part: 'outdoor_coil', x: RIGHT, y: 280 },
-    { part: 'indoor_coil', x: LEFT, y: 280 },
+    { part: 'outdoor_coil', x: RIGHT, y: rows.coil },
+    { part: 'indoor_coil', x: LEFT, y: rows.coil },
   )
   return {
     stations: [...placed.values()],
     parts,
-    pipes: path.slice(0, -1).map((from, i) => pipe(from, path[i + 1]!, placed)),
+    pipes: path.slice(0, -1).map((from, i) => pipe(from, path[i + 1]!, placed, frame)),
   }
 }
 
-function pipe(from: PathStop, to: PathStop, placed: Map<string, PlacedStation>): Pipe {
+function pipe(from: PathStop, to: PathStop, placed: Map<string, PlacedStation>, frame: Frame): Pipe {
   const a = placed.get(from.station)!
   const b = placed.get(to.station)!
   const start: Point = [a.x, a.y]
   const end: Point = [b.x, b.y]
-  const port = (p: PlacedStation): Point => [p.x < VALVE.x ? VALVE.x - VALVE.half : VALVE.x + VALVE.half, TOP]
+  const { valve, top } = frame
+  const port = (p: PlacedStation): Point => [p.x < valve.x ? valve.x - valve.half : valve.x + valve.half, top]
   let bends: Point[] = []
-  if (from.station === 'discharge_line') bends = [[DISCHARGE_X, RISER_TOP], port(b)]
-  else if (to.station === 'common_suction') bends = [port(a), [SUCTION_X, RISER_TOP]]
+  if (from.station === 'discharge_line') bends = [[frame.discharge, top + 28], port(b)]
+  else if (to.station === 'common_suction') bends = [port(a), [frame.suction, top + 28]]
   else if (a.x !== b.x && a.y !== b.y) {
     const coil = to.station.endsWith('_coil') ? b : a
     const other = coil === b ? a : b

@@ -157,11 +157,18 @@ def station(code: str) -> Station:
     return Station(
         code,
         f"{side} coil, circuit {number}",
-        f"circuit {number}",
+        f"{side} circuit {number}",
         Group.CIRCUIT,
         _IN if side == "indoor" else _OUT,
         _LINE,
     )
+
+
+NUMBERED = tuple(
+    Station(f"{side}_circuit:N", f"{side} coil, circuit N", f"{side} circuit N", Group.CIRCUIT, place, _LINE)
+    for side, place in (("indoor", _IN), ("outdoor", _OUT))
+)
+"""How the numbered coil circuits read: N stands for the number."""
 
 
 def walking_order(code: str) -> int:

@@ -58,6 +58,67 @@ PARTS = {
     "pipe": "pipe",
 }
 
+OBSERVATIONS = {
+    "valve_shift_heard": "valve heard to shift",
+    "magnets_full_travel": "magnets: full travel",
+    "magnets_stop_midway": "magnets: stop midway",
+    "magnets_do_not_move": "magnets: don't move",
+    "outdoor_fan_running": "outdoor fan runs",
+    "outdoor_fan_stopped": "outdoor fan stands",
+    "backup_heat_on": "backup heat on",
+    "backup_heat_off": "backup heat off",
+    "outdoor_coil_frosted_even": "outdoor coil: even frost",
+    "outdoor_coil_frosted_patchy": "outdoor coil: patchy frost",
+    "outdoor_coil_iced_solid": "outdoor coil: solid ice",
+    "outdoor_coil_clear": "outdoor coil: clear",
+    "filter_dirty": "filter dirty",
+    "coil_dirty_indoor": "indoor coil dirty",
+    "coil_dirty_outdoor": "outdoor coil dirty",
+    "desuperheater_off": "desuperheater off",
+    "bulb_loose": "bulb loose",
+    "oil_stain": "oil stain",
+    "hissing_at_meter": "hissing at a meter",
+}
+QUANTITIES = {
+    "temperature": "temperature",
+    "wet_bulb": "wet bulb",
+    "relative_humidity": "humidity",
+    "pressure": "pressure",
+    "flow": "flow",
+    "fluid_factor": "fluid factor",
+    "current": "amps",
+    "voltage": "volts",
+    "resistance": "ohms",
+    "power": "power",
+}
+DOUBTS = {
+    "low_side_at_high_port": "suction at the wrong port",
+    "liquid_above_condensing": "liquid above condensing",
+    "discharge_below_condensing": "discharge below condensing",
+    "evaporator_above_its_air": "evaporator above its air",
+    "condenser_below_its_air": "condenser below its air",
+    "swapped_stations": "two readings swapped",
+    "infrared_on_bare_pipe": "infrared on bare pipe",
+    "unsettled": "not settled",
+    "impossible_in_mode": "not on this unit",
+    "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
+    "unit_mistaken": "unit mistaken",
+}
+LAYOUTS = {"split": "split", "ductless": "ductless", "packaged": "packaged"}
+BYPASSES = {
+    "internal_check": "check inside the valve",
+    "external_check": "check beside it",
+    "sliding_piston": "its piston slides open",
+    "none": "none",
+}
+DEFROSTS = {
+    "time_temperature": "time and temperature",
+    "demand": "on demand",
+    "off_cycle": "compressor off",
+    "none": "none",
+}
+COMPRESSORS = {"single": "single speed", "two_stage": "two-stage", "inverter": "inverter"}
+
 WORDS: dict[str, dict[str, str]] = {
     "complaint": COMPLAINTS,
     "mode": MODES,
@@ -67,5 +128,12 @@ WORDS: dict[str, dict[str, str]] = {
     "state": STATES,
     "status": STATUSES,
     "part": PARTS,
+    "observation": OBSERVATIONS,
+    "quantity": QUANTITIES,
+    "doubt": DOUBTS,
+    "layout": LAYOUTS,
+    "bypass": BYPASSES,
+    "defrost": DEFROSTS,
+    "compressor": COMPRESSORS,
 }
 """Every vocabulary, by the name of the field it belongs to."""

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from icepick.core.practice import LIMITS
 from icepick.core.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
-from icepick.core.stations import STATIONS, Group, Place
+from icepick.core.stations import NUMBERED, STATIONS, Group, Place
 from icepick.core.visit import QuantityName, Refrigerant
 from icepick.core.words import WORDS
 from icepick.web.contract import Api
@@ -40,8 +40,9 @@ class LimitEntry(BaseModel):
 
 
 class Catalogue(BaseModel):
-    """``stations`` in walking order; ``suffixes`` maps what may be typed behind a number to a unit;
-    ``symbols`` says how a unit is written; ``words`` gives the trade's word for each code."""
+    """``stations`` in walking order, coil circuits last with N for their number; ``suffixes`` maps what may
+    be typed behind a number to a unit; ``symbols`` says how a unit is written; ``words`` gives the trade's
+    word for each code."""
 
     stations: list[StationEntry]
     suffixes: dict[str, str]
@@ -74,7 +75,7 @@ def get_catalogue() -> Catalogue:
                         for name, allowed in entry.quantities.items()
                     ],
                 }
-                for entry in STATIONS
+                for entry in (*STATIONS, *NUMBERED)
             ],
             "suffixes": SUFFIXES,
             "symbols": SYMBOLS,

@@ -1,0 +1,41 @@
+// The equipment book: units, and what a unit in the making would look like.
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { ask, client, Refused } from '../api/client'
+import type { Examination, Unit, UnitView } from '../api/types'
+
+export const useBook = defineStore('book', () => {
+  const units = shallowRef<UnitView[] | null>(null)
+  const preview = shallowRef<Examination | null>(null)
+
+  async function load() {
+    units.value = (await ask(client.GET('/api/units'))).units
+  }
+
+  async function look(unit: Unit) {
+    preview.value = await ask(client.POST('/api/units/preview', { body: unit }))
+  }
+
+  /** Enter a new unit; gives its number. */
+  async function add(site: string, unit: Unit): Promise<number> {
+    const added = await ask(client.POST('/api/units', { body: { site: { name: site }, unit } }))
+    await load()
+    return added.id
+  }
+
+  /** Describe a unit anew over `revision`; false where somebody else was quicker. */
+  async function revise(id: number, unit: Unit, revision: number): Promise<boolean> {
+    const params = { path: { unit_id: id }, header: { 'If-Match': `"${revision}"` } }
+    try {
+      await ask(client.PUT('/api/units/{unit_id}', { params, body: unit }))
+      return true
+    } catch (error) {
+      if (!(error instanceof Refused) || error.details.status !== 412) throw error
+      return false
+    } finally {
+      await load()
+    }
+  }
+
+  return { units, preview, load, look, add, revise }
+})

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+// A unit by its parts.
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
+import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
+import { computed } from 'vue'
+import type { Unit } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+
+const props = defineProps<{ modelValue: Unit; site: string; siteFixed: boolean; sites: string[] }>()
+const emit = defineEmits<{ 'update:modelValue': [unit: Unit]; 'update:site': [site: string] }>()
+const catalogue = useCatalogue()
+
+const put = (part: Partial<Unit>) => emit('update:modelValue', { ...props.modelValue, ...part })
+const options = (vocabulary: string) =>
+  Object.entries(catalogue.catalogue?.words[vocabulary] ?? {}).map(([value, text]) => ({ value, text }))
+const MEDIA = [{ value: 'air', text: 'air' }, { value: 'water', text: 'water' }]
+const DRIERS = [
+  { value: 'none', text: 'none' },
+  { value: 'bi_flow outdoor_unit', text: 'two-way, in the outdoor unit' },
+  { value: 'bi_flow line_set', text: 'two-way, in the line set' },
+  { value: 'one_way outdoor_unit', text: 'one-way, in the outdoor unit' },
+  { value: 'one_way line_set', text: 'one-way, in the line set' },
+]
+const CONVENTIONS = [
+  { value: 'cooling', text: 'cooling (terminal O)' },
+  { value: 'heating', text: 'heating (terminal B)' },
+]
+const drier = computed(() => {
+  const { kind, place } = props.modelValue.drier
+  return kind === 'none' ? 'none' : `${kind} ${place ?? 'outdoor_unit'}`
+})
+function putDrier(choice: string) {
+  const [kind, place] = choice.split(' ')
+  put({ drier: { kind: kind as Unit['drier']['kind'], place: (place as 'line_set' | undefined) ?? null } })
+}
+function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_meter']['kind']) {
+  // A meter that isn't there has nothing to bypass.
+  const bypass = kind === 'none' ? 'none' : props.modelValue[side].bypass
+  put({ [side]: { ...props.modelValue[side], kind, bypass } })
+}
+const number = (value: unknown) => {
+  const parsed = Number(String(value).replace(',', '.'))
+  return String(value ?? '').trim() && Number.isFinite(parsed) ? parsed : null
+}
+const subcooling = computed(() => props.modelValue.design?.cooling?.subcooling?.value ?? '')
+function putSubcooling(value: number | null) {
+  const { design } = props.modelValue
+  const target = value === null ? null : { value, unit: 'delta_degF' as const }
+  put({ design: { ...design, cooling: { ...design?.cooling, subcooling: target } } })
+}
+</script>
+
+<template>
+  <form class="fields" @submit.prevent>
+    <div>
+      <label for="b-site">Site</label>
+      <BFormInput id="b-site" :model-value="site" :disabled="siteFixed" list="b-sites" maxlength="200" autocomplete="off" @update:model-value="(v) => emit('update:site', String(v))" />
+      <datalist id="b-sites"><option v-for="s in sites" :key="s" :value="s" /></datalist>
+    </div>
+    <div>
+      <label for="b-label">Unit</label>
+      <BFormInput id="b-label" :model-value="modelValue.label" maxlength="200" placeholder="where it stands" @update:model-value="(v) => put({ label: String(v) })" />
+    </div>
+    <div>
+      <label for="b-layout">Layout</label>
+      <BFormSelect id="b-layout" :model-value="modelValue.layout" :options="options('layout')" @update:model-value="(v) => put({ layout: v as Unit['layout'] })" />
+    </div>
+    <div>
+      <label for="b-refrigerant">Refrigerant</label>
+      <BFormSelect id="b-refrigerant" :model-value="modelValue.refrigerant" :options="catalogue.catalogue?.refrigerants ?? []" @update:model-value="(v) => put({ refrigerant: v as Unit['refrigerant'] })" />
+    </div>
+    <div>
+      <label for="b-source">Source (outdoor coil)</label>
+      <BFormSelect id="b-source" :model-value="modelValue.source" :options="MEDIA" @update:model-value="(v) => put({ source: v as 'air' })" />
+    </div>
+    <div>
+      <label for="b-load">Load (indoor coil)</label>
+      <BFormSelect id="b-load" :model-value="modelValue.load" :options="MEDIA" @update:model-value="(v) => put({ load: v as 'air' })" />
+    </div>
+    <template v-for="side in ['indoor_meter', 'outdoor_meter'] as const" :key="side">
+      <div>
+        <label :for="`b-${side}`">{{ catalogue.word('part', side) }}</label>
+        <BFormSelect :id="`b-${side}`" :model-value="modelValue[side].kind" :options="options('meter')" @update:model-value="(v) => putMeter(side, v as 'txv')" />
+      </div>
+      <div>
+        <label :for="`b-${side}-bypass`">way round it</label>
+        <BFormSelect :id="`b-${side}-bypass`" :model-value="modelValue[side].bypass" :options="options('bypass')" :disabled="modelValue[side].kind === 'none'" @update:model-value="(v) => put({ [side]: { ...modelValue[side], bypass: v as 'none' } })" />
+      </div>
+    </template>
+    <div>
+      <label for="b-drier">Drier</label>
+      <BFormSelect id="b-drier" :model-value="drier" :options="DRIERS" @update:model-value="(v) => putDrier(String(v))" />
+    </div>
+    <div>
+      <label for="b-valve">Valve energized in</label>
+      <BFormSelect id="b-valve" :model-value="modelValue.reversing_valve.energized_in" :options="CONVENTIONS" @update:model-value="(v) => put({ reversing_valve: { energized_in: v as 'cooling' } })" />
+    </div>
+    <div>
+      <label for="b-compressor">Compressor</label>
+      <BFormSelect id="b-compressor" :model-value="modelValue.compressor.kind" :options="options('compressor')" @update:model-value="(v) => put({ compressor: { ...modelValue.compressor, kind: v as 'single' } })" />
+    </div>
+    <div>
+      <label for="b-current">Rated current, A</label>
+      <BFormInput id="b-current" inputmode="decimal" :model-value="modelValue.compressor.rated_current?.value ?? ''" @change="(e: Event) => { const n = number((e.target as HTMLInputElement).value); put({ compressor: { ...modelValue.compressor, rated_current: n === null ? null : { value: n, unit: 'A' } } }) }" />
+    </div>
+    <div>
+      <label for="b-capacity">Nominal capacity, Btu/h</label>
+      <BFormInput id="b-capacity" inputmode="decimal" :model-value="modelValue.nominal_capacity?.value ?? ''" @change="(e: Event) => { const n = number((e.target as HTMLInputElement).value); put({ nominal_capacity: n === null ? null : { value: n, unit: 'Btu/h' } }) }" />
+    </div>
+    <div>
+      <label for="b-subcooling">Target subcooling, cooling, °F</label>
+      <BFormInput id="b-subcooling" inputmode="decimal" :model-value="subcooling" @change="(e: Event) => putSubcooling(number((e.target as HTMLInputElement).value))" />
+    </div>
+    <div>
+      <label for="b-defrost">Defrost</label>
+      <BFormSelect id="b-defrost" :model-value="modelValue.defrost?.method ?? 'none'" :options="options('defrost')" @update:model-value="(v) => put({ defrost: { ...modelValue.defrost, method: v as 'none' } })" />
+    </div>
+    <BFormCheckbox class="check" :model-value="modelValue.accumulator" @update:model-value="(v) => put({ accumulator: Boolean(v) })">accumulator</BFormCheckbox>
+  </form>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.45rem 0.6rem;
+}
+.check {
+  align-self: end;
+  min-height: var(--target);
+  align-content: center;
+}
+</style>

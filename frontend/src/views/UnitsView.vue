@@ -1,0 +1,195 @@
+<script setup lang="ts">
+// The equipment book and the builder: choose parts, and the circuit redraws itself.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed, onMounted, ref, watch } from 'vue'
+import type { Unit, UnitView } from '../api/types'
+import { blankUnit, toUnit } from '../calls/unitDraft'
+import { useAttempt } from '../composables/useAttempt'
+import { useBook } from '../stores/book'
+import AdviceList from '../units/AdviceList.vue'
+import UnitForm from '../units/UnitForm.vue'
+import CircuitPicture from '../walk/CircuitPicture.vue'
+
+const book = useBook()
+const { trouble, attempt } = useAttempt()
+const SHELF = 'icepick.unit'
+
+interface Draft {
+  id: number | null
+  revision: number
+  site: string
+  unit: Unit
+}
+const blank = (): Draft => ({ id: null, revision: 0, site: '', unit: toUnit(blankUnit()) })
+const draft = ref<Draft>(shelved() ?? blank())
+const mode = ref<'cooling' | 'heating'>('cooling')
+const stale = ref<UnitView | null>(null)
+const kept = ref('')
+
+/** What was being written when the lid closed. */
+function shelved(): Draft | null {
+  try {
+    return JSON.parse(localStorage.getItem(SHELF) ?? 'null') as Draft | null
+  } catch {
+    return null
+  }
+}
+watch(draft, (now) => localStorage.setItem(SHELF, JSON.stringify(now)), { deep: true })
+
+const choose = (entry: UnitView) => {
+  draft.value = { id: entry.id, revision: entry.revision, site: entry.site.name, unit: entry.unit }
+  stale.value = null
+  kept.value = ''
+}
+const startNew = () => {
+  draft.value = blank()
+  kept.value = ''
+}
+const duplicate = () => {
+  draft.value = { ...draft.value, id: null, revision: 0, unit: { ...draft.value.unit, label: `${draft.value.unit.label}, copy` } }
+  kept.value = ''
+}
+
+async function keep() {
+  const { id, site, unit, revision } = draft.value
+  if (id === null) draft.value.id = await book.add(site, unit)
+  else if (!(await book.revise(id, unit, revision))) {
+    stale.value = book.units?.find((entry) => entry.id === id) ?? null
+    return
+  }
+  const now = book.units?.find((entry) => entry.id === draft.value.id)
+  if (now) choose(now)
+  localStorage.removeItem(SHELF)
+  kept.value = 'Kept.'
+}
+const keepMine = () => {
+  draft.value.revision = stale.value?.revision ?? draft.value.revision
+  stale.value = null
+  return keep()
+}
+
+const complete = computed(() => draft.value.site.trim() && draft.value.unit.label.trim())
+const run = computed(() => book.preview?.runs.find((r) => r.commanded_mode === mode.value))
+const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.name))])
+
+// The label plays no part in the circuit, and an empty one would be refused.
+const parts = computed(() => ({ ...draft.value.unit, label: 'preview' }))
+watch(parts, (unit) => attempt(() => book.look(unit)), { immediate: true, deep: true })
+onMounted(() => attempt(book.load))
+</script>
+
+<template>
+  <div class="units">
+    <aside aria-labelledby="units-title">
+      <h1 id="units-title">Units</h1>
+      <BButton class="new" @click="startNew">+ new unit</BButton>
+      <ul>
+        <li v-for="entry in book.units" :key="entry.id">
+          <BButton class="entry" :aria-pressed="draft.id === entry.id" @click="choose(entry)">
+            <strong>{{ entry.site.name }}</strong> {{ entry.unit.label }}
+            <span class="quiet">{{ entry.unit.refrigerant }} {{ entry.unit.layout }}</span>
+          </BButton>
+        </li>
+      </ul>
+    </aside>
+    <section class="builder panel" aria-label="Builder">
+      <UnitForm v-model="draft.unit" v-model:site="draft.site" :site-fixed="draft.id !== null" :sites="sites" />
+      <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
+      <div v-if="stale" class="alert-line" role="alert">
+        <p>Somebody else described this unit anew meanwhile. Your description still stands in the form.</p>
+        <div class="actions">
+          <BButton @click="attempt(keepMine)">keep mine</BButton>
+          <BButton @click="choose(stale)">take theirs</BButton>
+        </div>
+      </div>
+      <div v-else class="actions">
+        <BButton variant="primary" :disabled="!complete" @click="attempt(keep)">Keep unit</BButton>
+        <BButton v-if="draft.id !== null" @click="duplicate">Duplicate</BButton>
+        <span role="status">{{ kept }}</span>
+      </div>
+    </section>
+    <section v-if="book.preview && run" class="preview panel" aria-label="Circuit">
+      <div class="actions" role="group" aria-label="Mode">
+        <BButton v-for="m in ['cooling', 'heating'] as const" :key="m" :aria-pressed="mode === m" @click="mode = m">{{ m }}</BButton>
+      </div>
+      <div class="frame">
+        <CircuitPicture :path="run.path" :meters="run.meters" :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
+      </div>
+      <AdviceList class="advice" :advice="book.preview.advice" />
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.units {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: 15rem 25rem minmax(0, 1fr);
+  gap: 0.6rem;
+  padding: 0.6rem 0.75rem;
+}
+.units > * {
+  min-height: 0;
+  overflow: auto;
+}
+h1 {
+  font-size: 1.25rem;
+  margin-bottom: 0.5rem;
+}
+ul {
+  list-style: none;
+  padding: 3px;
+  margin: 0.4rem 0;
+  display: grid;
+  gap: 0.35rem;
+}
+.entry {
+  width: 100%;
+  text-align: left;
+  display: grid;
+  background: var(--panel);
+}
+.entry[aria-pressed='true'] {
+  border: 2px solid var(--ink);
+}
+.new {
+  width: 100%;
+}
+.builder,
+.preview {
+  padding: 0.7rem;
+}
+.preview {
+  display: flex;
+  flex-direction: column;
+}
+.actions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.5rem;
+  align-items: center;
+  margin-top: 0.6rem;
+}
+.actions .btn[aria-pressed='true'] {
+  border: 2px solid var(--ink);
+  font-weight: 600;
+}
+.frame {
+  flex: 1;
+  min-height: 20rem;
+  container-type: size;
+  overflow: auto;
+  display: grid;
+  align-content: center;
+}
+.advice {
+  max-height: 11rem;
+  overflow: auto;
+}
+@media (max-width: 75rem) {
+  .units {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

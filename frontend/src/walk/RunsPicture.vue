@@ -1,0 +1,75 @@
+<script setup lang="ts">
+// The runs side by side: the same station in every run.
+import { computed } from 'vue'
+import type { RunExamination } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import { spotKey } from '../stores/visit'
+import { figure } from './figures'
+
+const props = defineProps<{ runs: RunExamination[] }>()
+const catalogue = useCatalogue()
+
+const columns = computed(() =>
+  props.runs.map((run) => ({ run, values: new Map(run.readings.map((r) => [spotKey(r), r])) })),
+)
+const rows = computed(() => {
+  const seen = new Map(props.runs.flatMap((run) => run.readings.map((r) => [spotKey(r), r] as const)))
+  const order = catalogue.inWalkingOrder([...seen.values()].map((r) => r.station))
+  return [...seen.values()].sort((a, b) => order.indexOf(a.station) - order.indexOf(b.station))
+})
+</script>
+
+<template>
+  <div class="runs-table" tabindex="0" role="region" aria-label="Runs side by side">
+    <p v-if="!rows.length">No readings yet.</p>
+    <table v-else>
+      <thead>
+        <tr>
+          <th scope="col">station</th>
+          <th v-for="(column, index) in columns" :key="column.run.id" scope="col">
+            run {{ index + 1 }} {{ catalogue.word('mode', column.run.commanded_mode) }}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="spotKey(row)">
+          <th scope="row">{{ catalogue.title(row.station) }}<template v-if="row.quantity !== 'temperature'">, {{ catalogue.word('quantity', row.quantity) }}</template></th>
+          <td v-for="column in columns" :key="column.run.id" class="figure">
+            <template v-if="column.values.get(spotKey(row))">
+              {{ figure(column.values.get(spotKey(row))!.value) }} <span class="quiet">{{ catalogue.symbol(row.unit) }}</span>
+            </template>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.runs-table {
+  max-height: 100cqh;
+  overflow: auto;
+  align-self: start;
+  padding: 0 0.75rem;
+}
+table {
+  width: 100%;
+}
+th,
+td {
+  padding: 0.15rem 0.75rem 0.15rem 0;
+  border-bottom: 1px solid var(--hair);
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--panel);
+}
+td,
+th + th {
+  text-align: right;
+}
+tbody th {
+  font-weight: 400;
+}
+</style>

@@ -1,0 +1,222 @@
+<script setup lang="ts">
+// The staircase: temperature along the path in flow order, with saturation and air as level lines. A station
+// without a reading is a gap that can be pressed; a leg that strays from what it should do is flagged.
+import { scaleLinear } from 'd3-scale'
+import { computed } from 'vue'
+import type { Leg, RunExamination } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import { spotKey, type Shown } from '../stores/visit'
+import { plain, signed } from './figures'
+import { temperatureColour } from './temperatureScale'
+
+const props = defineProps<{
+  path: RunExamination['path']
+  legs: Leg[]
+  levels: RunExamination['levels']
+  shown: Map<string, Shown>
+  selected: string
+  unit: string
+}>()
+defineEmits<{ press: [station: string] }>()
+const catalogue = useCatalogue()
+
+const WIDTH = 1000
+const HEIGHT = 580
+const LEFT = 52
+const RIGHT = 986
+const TOP = 26
+const BOTTOM = 450
+
+const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
+const values = computed(() => [
+  ...props.path.flatMap((stop) => tagAt(stop.station)?.value ?? []),
+  ...props.levels.map((level) => level.value),
+])
+const y = computed(() => {
+  const low = Math.min(...values.value, Infinity)
+  const high = Math.max(...values.value, -Infinity)
+  const span = Number.isFinite(low) ? [low - 5, high + 5] : [0, 100]
+  return scaleLinear().domain(span).nice(6).range([BOTTOM, TOP])
+})
+const x = (index: number) => LEFT + ((RIGHT - LEFT) * (index + 0.5)) / props.path.length
+const width = computed(() => (RIGHT - LEFT) / props.path.length)
+
+const stops = computed(() =>
+  props.path.map((stop, index) => {
+    const tag = tagAt(stop.station)
+    return { ...stop, tag, x: x(index), y: tag ? y.value(tag.value) : (TOP + BOTTOM) / 2 }
+  }),
+)
+const MARK = { fall: '↘', hold: '→', rise: '↗' }
+const steps = computed(() =>
+  props.legs.map((leg, index) => {
+    const [a, b] = [stops.value[index]!, stops.value[index + 1]!]
+    return { leg, a, b, both: a.tag && b.tag, strays: leg.status === 'fail' || leg.status === 'watch' }
+  }),
+)
+const LEVELS: Record<string, string> = {
+  condensing: 'condensing', evaporating: 'evaporating', outdoor_air: 'outdoor air', indoor_air: 'indoor air',
+  source_water: 'source water', load_water: 'load water',
+}
+const flagged = computed(() => steps.value.filter((step) => step.strays))
+</script>
+
+<template>
+  <div class="picture">
+    <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Staircase: temperature along the path, in flow order">
+      <g v-for="tick in y.ticks(6)" :key="tick">
+        <path class="grid" :d="`M${LEFT} ${y(tick)}H${RIGHT}`" />
+        <text class="figure" :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ plain(tick) }}</text>
+      </g>
+      <text :x="LEFT - 8" :y="14" text-anchor="end">{{ catalogue.symbol(unit) }}</text>
+      <g v-for="level in levels" :key="level.name">
+        <path class="level" :class="level.name" :d="`M${LEFT} ${y(level.value)}H${RIGHT}`" />
+        <text class="level-name" :x="RIGHT" :y="y(level.value) - 5" text-anchor="end">
+          {{ LEVELS[level.name] }} {{ signed(level.value) }}</text>
+      </g>
+      <g v-for="step in steps" :key="step.leg.start">
+        <path
+          v-if="step.both" class="tread" :class="{ fail: step.leg.status === 'fail', watch: step.leg.status === 'watch' }"
+          :d="`M${step.a.x} ${step.a.y}L${step.b.x} ${step.b.y}`"
+        />
+        <text class="should" :x="(step.a.x + step.b.x) / 2" :y="BOTTOM + 22" text-anchor="middle">{{ MARK[step.leg.should] }}</text>
+        <text
+          v-if="step.strays" class="flag" :class="step.leg.status" text-anchor="middle"
+          :x="(step.a.x + step.b.x) / 2" :y="Math.min(step.a.y, step.b.y) - 14"
+        >{{ step.leg.status === 'fail' ? '✗' : '≈' }} {{ signed(step.leg.change?.value ?? 0) }}</text>
+      </g>
+      <g
+        v-for="(stop, index) in stops" :key="stop.station" class="stop" role="button" tabindex="0"
+        :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}`"
+        @click="$emit('press', stop.station)" @keydown.enter.prevent="$emit('press', stop.station)"
+      >
+        <rect class="hit" :class="{ selected: selected === stop.station }" :x="stop.x - width / 2 + 1" :y="TOP - 16" :width="width - 2" :height="HEIGHT - TOP + 6" />
+        <path v-if="!stop.tag" class="gap" :d="`M${stop.x} ${TOP + 10}V${BOTTOM - 6}`" />
+        <circle
+          v-else :cx="stop.x" :cy="stop.y" :r="stop.tag.doubted ? 10 : 8" :class="{ doubted: stop.tag.doubted }"
+          :style="{ fill: temperatureColour(stop.tag.value, stop.tag.unit) ?? 'var(--edge)' }"
+        />
+        <text v-if="stop.tag" class="figure value" :x="stop.x" :y="stop.y + (index % 2 ? 27 : -14)" text-anchor="middle">
+          {{ Math.round(stop.tag.value) }}</text>
+        <text class="name" :transform="`translate(${stop.x + 4} ${BOTTOM + 36}) rotate(58)`">{{ catalogue.short(stop.station) }}</text>
+      </g>
+    </svg>
+    <ul v-if="flagged.length" class="notes">
+      <li v-for="step in flagged" :key="step.leg.start">
+        {{ catalogue.short(step.leg.start) }} to {{ catalogue.short(step.leg.end) }}: {{ step.leg.explain }}
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.picture {
+  width: min(100cqw, 100cqh * 1000 / 580);
+  min-width: 34rem;
+  margin: 0 auto;
+  position: relative;
+}
+svg {
+  display: block;
+  width: 100%;
+}
+text {
+  fill: var(--quiet);
+  font-size: 15px;
+}
+.grid {
+  stroke: var(--hair);
+  stroke-width: 1;
+  stroke-dasharray: 1 7;
+}
+.level {
+  stroke: var(--ink);
+  stroke-width: 2;
+  fill: none;
+}
+.outdoor_air,
+.indoor_air,
+.source_water,
+.load_water {
+  stroke: var(--edge);
+  stroke-dasharray: 10 6;
+}
+.level-name {
+  fill: var(--ink);
+}
+.tread {
+  stroke: var(--edge);
+  stroke-width: 4;
+  fill: none;
+}
+.tread.fail {
+  stroke: var(--fail);
+  stroke-width: 6;
+}
+.tread.watch {
+  stroke: var(--watch);
+  stroke-width: 6;
+}
+.flag {
+  font-weight: 700;
+  font-size: 17px;
+}
+.flag.fail {
+  fill: var(--fail);
+}
+.flag.watch {
+  fill: var(--watch);
+}
+.should {
+  font-size: 18px;
+}
+.stop {
+  cursor: pointer;
+}
+.stop:focus-visible {
+  outline: none;
+}
+.stop:focus-visible .hit {
+  stroke: var(--focus);
+  stroke-width: 3;
+}
+.hit {
+  fill: transparent;
+}
+.hit.selected {
+  fill: var(--raised);
+  fill-opacity: 0.6;
+}
+circle {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+circle.doubted {
+  stroke: var(--watch);
+  stroke-width: 4;
+  stroke-dasharray: 4 3;
+}
+.gap {
+  stroke: var(--edge);
+  stroke-width: 2;
+  stroke-dasharray: 2 9;
+}
+.value {
+  fill: var(--ink);
+  font-size: 17px;
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 4px;
+}
+.notes {
+  position: absolute;
+  right: 0.5rem;
+  top: 0.2rem;
+  max-width: 60%;
+  margin: 0;
+  padding: 0.3rem 0.6rem 0.3rem 1.6rem;
+  background: var(--panel);
+  border: 1px solid var(--hair);
+  font-size: 0.85rem;
+}
+</style>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+// Everything that was read at one place in this run; any of it can be taken back, and stays in the record.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import type { EntryView } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import { figure } from './figures'
+
+defineProps<{ title: string; entries: EntryView[] }>()
+defineEmits<{ takeBack: [key: string] }>()
+const catalogue = useCatalogue()
+
+const time = (at: string) => new Date(at).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })
+</script>
+
+<template>
+  <details class="history">
+    <summary>{{ title }}: {{ entries.length }} read</summary>
+    <ol>
+      <li v-for="entry in entries" :key="entry.entry_key" :class="{ withdrawn: entry.withdrawn }">
+        <span class="figure">{{ figure(entry.reading?.value ?? 0) }} {{ catalogue.symbol(entry.reading?.unit ?? '') }}</span>
+        <span class="quiet">{{ entry.reading?.method }} {{ time(entry.reading?.at ?? entry.recorded_at) }}</span>
+        <span v-if="entry.withdrawn" class="quiet">taken back</span>
+        <BButton v-else size="sm" @click="$emit('takeBack', entry.entry_key)">take back</BButton>
+      </li>
+    </ol>
+  </details>
+</template>
+
+<style scoped>
+.history {
+  border-top: 1px solid var(--hair);
+  padding: 0 0.9rem;
+}
+summary {
+  min-height: var(--target);
+  align-content: center;
+  cursor: pointer;
+}
+ol {
+  list-style: none;
+  padding: 0;
+  margin: 0 0 0.4rem;
+}
+li {
+  display: flex;
+  gap: 0.6rem;
+  align-items: center;
+  justify-content: space-between;
+  min-height: var(--target);
+}
+.withdrawn .figure {
+  text-decoration: line-through;
+}
+</style>
