@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { RouterView } from 'vue-router'
+import { RouterView, useRoute } from 'vue-router'
+import { useGoKeys } from './composables/useGoKeys'
 import TopBar from './shell/TopBar.vue'
 import { useCatalogue } from './stores/catalogue'
 
@@ -16,6 +17,16 @@ async function start() {
   }
 }
 onMounted(start)
+
+const route = useRoute()
+useGoKeys(() => {
+  const { id } = route.params
+  return {
+    c: '/calls',
+    u: '/units',
+    ...(id ? { w: { name: 'walk', params: { id } }, r: { name: 'report', params: { id } } } : {}),
+  }
+})
 </script>
 
 <template>

@@ -23,7 +23,8 @@ export const blankUnit = (): UnitDraft => ({
   accumulator: true,
 })
 
-const BYPASS = { txv: 'internal_check', piston: 'sliding_piston', capillary: 'external_check', eev: 'none', none: 'none' } as const
+/** The way round each kind of meter that it most often comes with. */
+export const USUAL_BYPASS = { txv: 'internal_check', piston: 'sliding_piston', capillary: 'external_check', eev: 'none', none: 'none' } as const
 
 export function toUnit(draft: UnitDraft): Unit {
   return {
@@ -32,8 +33,8 @@ export function toUnit(draft: UnitDraft): Unit {
     source: 'air',
     load: 'air',
     refrigerant: draft.refrigerant,
-    indoor_meter: { kind: draft.indoor, bypass: BYPASS[draft.indoor] },
-    outdoor_meter: { kind: draft.outdoor, bypass: BYPASS[draft.outdoor] },
+    indoor_meter: { kind: draft.indoor, bypass: USUAL_BYPASS[draft.indoor] },
+    outdoor_meter: { kind: draft.outdoor, bypass: USUAL_BYPASS[draft.outdoor] },
     drier: draft.drier === 'none' ? { kind: 'none' } : { kind: draft.drier, place: 'outdoor_unit' },
     accumulator: draft.accumulator,
     compressor: { kind: 'single' },

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Examination, Unit, UnitView } from '../api/types'
+import type { Examination, Site, Unit, UnitView } from '../api/types'
 
 export const useBook = defineStore('book', () => {
   const units = shallowRef<UnitView[] | null>(null)
@@ -17,8 +17,8 @@ export const useBook = defineStore('book', () => {
   }
 
   /** Enter a new unit; gives its number. */
-  async function add(site: string, unit: Unit): Promise<number> {
-    const added = await ask(client.POST('/api/units', { body: { site: { name: site }, unit } }))
+  async function add(site: Site, unit: Unit): Promise<number> {
+    const added = await ask(client.POST('/api/units', { body: { site, unit } }))
     await load()
     return added.id
   }

@@ -1,7 +1,7 @@
 // Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries
 // a key of its own, so that one sent twice is stored once. They go in the order they were made.
 import { defineStore } from 'pinia'
-import { ref, shallowRef, watch } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
 import { useSettings } from './settings'
@@ -11,18 +11,24 @@ export type Post =
   | { what: 'observations'; body: NewObservation }
   | { what: 'withdrawals'; body: Withdrawal }
 
-export type Entry = Post & { visitId: number; refused: string | null }
+/** `shelf` is where this device keeps it; shelves sort in the order the entries were made. */
+export type Entry = Post & { visitId: number; refused: string | null; shelf: string }
 
-const SHELF = 'icepick.outbox'
+const SHELF = 'icepick.outbox.'
 const RETRY_AFTER_MS = 1500
 
+// One shelf an entry: two windows of one browser never write over each other's.
 function shelved(): Entry[] {
-  try {
-    return JSON.parse(localStorage.getItem(SHELF) ?? '[]') as Entry[]
-  } catch {
-    return []
-  }
+  const shelves = Object.keys(localStorage).filter((key) => key.startsWith(SHELF)).sort()
+  return shelves.flatMap((shelf) => {
+    try {
+      return [{ ...(JSON.parse(localStorage.getItem(shelf) ?? '') as Entry), shelf }]
+    } catch {
+      return []
+    }
+  })
 }
+const keep = (entry: Entry) => localStorage.setItem(entry.shelf, JSON.stringify(entry))
 
 /** A key nobody else will make. `randomUUID` would be missing on a phone that comes over plain HTTP. */
 export const entryKey = () =>
@@ -33,17 +39,19 @@ export const useOutbox = defineStore('outbox', () => {
   const latest = shallowRef<VisitView | null>(null)
   const offline = ref(false)
   let sending = false
-
-  // Written at once: a closed lid must find the entry on the shelf.
-  watch(entries, (now) => localStorage.setItem(SHELF, JSON.stringify(now)), { deep: true, flush: 'sync' })
+  let made = 0
 
   function post(visitId: number, post: Post) {
-    entries.value.push({ ...post, visitId, refused: null })
+    const stamp = [Date.now(), made++].map((part) => String(part).padStart(15, '0')).join('-')
+    const entry = { ...post, visitId, refused: null, shelf: `${SHELF}${stamp}-${entryKey()}` }
+    keep(entry)
+    entries.value.push(entry)
     void flush()
   }
 
   function drop(entry: Entry) {
-    entries.value = entries.value.filter((one) => one !== entry)
+    localStorage.removeItem(entry.shelf)
+    entries.value = entries.value.filter((one) => one.shelf !== entry.shelf)
   }
 
   async function flush() {
@@ -80,6 +88,7 @@ export const useOutbox = defineStore('outbox', () => {
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error
       entry.refused = error.message
+      keep(entry)
     }
   }
 

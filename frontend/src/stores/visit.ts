@@ -24,7 +24,8 @@ export interface Shown {
   state: 'kept' | 'unsent' | 'refused'
 }
 
-export const TRAYS = ['pipes', 'gauges', 'air', 'water', 'electrical', 'circuits'] as const
+// In the order in which they are worked: gauges only once the rest calls for them.
+export const TRAYS = ['pipes', 'air', 'water', 'electrical', 'gauges', 'circuits'] as const
 export type Tray = (typeof TRAYS)[number]
 const TRAY_OF: Record<string, Tray> = {
   line: 'pipes', tap: 'gauges', air: 'air', water: 'water', electrical: 'electrical', circuit: 'circuits',
@@ -61,6 +62,9 @@ export const useVisit = defineStore('visit', () => {
         trays.get(trayOf(station))!.push({ station, quantity })
       }
     }
+    // Thermometers go round once before the wet wick does.
+    const later = (place: Spot) => Number(place.quantity !== 'temperature')
+    trays.get('air')!.sort((a, b) => later(a) - later(b))
     return trays
   })
   const here = computed(() => spots.value.get(tray.value) ?? [])
@@ -191,6 +195,7 @@ export const useVisit = defineStore('visit', () => {
   /** Take a reading and move the cursor to the next place of the tray that has none. */
   function take(at: Spot, value: number, unit: string) {
     if (!view.value) return
+    const again = shown.value.has(spotKey(at))
     const method = at.quantity === 'pressure' ? 'gauge' : trayOf(at.station) === 'electrical' ? 'meter' : settings.method
     outbox.post(view.value.id, {
       what: 'readings',
@@ -200,7 +205,7 @@ export const useVisit = defineStore('visit', () => {
         reading: { ...at, value, unit: unit as 'degF', method, at: new Date().toISOString() },
       },
     })
-    advance()
+    advance(again)
   }
 
   function mark(code: ObservationCode) {
@@ -219,7 +224,12 @@ export const useVisit = defineStore('visit', () => {
 
   /** Take back the last reading of this run that stands. */
   function undo() {
-    const last = view.value?.entries.findLast((e) => e.run === runId.value && e.reading && !e.withdrawn)
+    const going = new Set(waiting.value.flatMap((e) => (e.what === 'withdrawals' ? e.body.entry_key : [])))
+    const made = [
+      ...(view.value?.entries.filter((e) => !e.withdrawn) ?? []),
+      ...waiting.value.flatMap((e) => (e.what === 'readings' ? e.body : [])),
+    ]
+    const last = made.findLast((e) => e.run === runId.value && e.reading && !going.has(e.entry_key))
     if (!last?.reading) return
     takeBack(last.entry_key)
     goTo(last.reading)
@@ -227,10 +237,15 @@ export const useVisit = defineStore('visit', () => {
 
   const isHere = (at: Spot) => spotKey(at) === spotKey(spot.value)
 
-  function advance() {
+  /** To the next place without a reading: of this tray, or of the next one once this is full. */
+  function advance(again = false) {
     const at = here.value.findIndex(isHere)
     const onwards = [...here.value.slice(at + 1), ...here.value.slice(0, Math.max(at, 0))]
-    spot.value = onwards.find((next) => !shown.value.has(spotKey(next))) ?? onwards[0] ?? spot.value
+    const unread = (places: Spot[]) => places.find((place) => !shown.value.has(spotKey(place)))
+    const trays = TRAYS.slice(TRAYS.indexOf(tray.value) + 1)
+    const beyond = trays.map((name) => unread(spots.value.get(name) ?? [])).find(Boolean)
+    const next = unread(onwards) ?? (again ? onwards[0] : (beyond ?? onwards[0]))
+    if (next) goTo(next)
   }
 
   function step(by: 1 | -1) {

@@ -4,11 +4,15 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
-import type { Unit } from '../api/types'
+import type { Site, Unit } from '../api/types'
+import { USUAL_BYPASS } from '../calls/unitDraft'
 import { useCatalogue } from '../stores/catalogue'
+import QuantityField from './QuantityField.vue'
 
-const props = defineProps<{ modelValue: Unit; site: string; siteFixed: boolean; sites: string[] }>()
-const emit = defineEmits<{ 'update:modelValue': [unit: Unit]; 'update:site': [site: string] }>()
+type Elevation = NonNullable<Site['elevation']> | null
+
+const props = defineProps<{ modelValue: Unit; site: string; elevation: Elevation; siteFixed: boolean; sites: string[] }>()
+const emit = defineEmits<{ 'update:modelValue': [unit: Unit]; 'update:site': [site: string]; 'update:elevation': [elevation: Elevation] }>()
 const catalogue = useCatalogue()
 
 const put = (part: Partial<Unit>) => emit('update:modelValue', { ...props.modelValue, ...part })
@@ -17,14 +21,14 @@ const options = (vocabulary: string) =>
 const MEDIA = [{ value: 'air', text: 'air' }, { value: 'water', text: 'water' }]
 const DRIERS = [
   { value: 'none', text: 'none' },
-  { value: 'bi_flow outdoor_unit', text: 'two-way, in the outdoor unit' },
-  { value: 'bi_flow line_set', text: 'two-way, in the line set' },
-  { value: 'one_way outdoor_unit', text: 'one-way, in the outdoor unit' },
-  { value: 'one_way line_set', text: 'one-way, in the line set' },
+  { value: 'bi_flow outdoor_unit', text: 'two-way, outdoors' },
+  { value: 'bi_flow line_set', text: 'two-way, line set' },
+  { value: 'one_way outdoor_unit', text: 'one-way, outdoors' },
+  { value: 'one_way line_set', text: 'one-way, line set' },
 ]
 const CONVENTIONS = [
-  { value: 'cooling', text: 'cooling (terminal O)' },
-  { value: 'heating', text: 'heating (terminal B)' },
+  { value: 'cooling', text: 'cooling (O)' },
+  { value: 'heating', text: 'heating (B)' },
 ]
 const drier = computed(() => {
   const { kind, place } = props.modelValue.drier
@@ -35,19 +39,9 @@ function putDrier(choice: string) {
   put({ drier: { kind: kind as Unit['drier']['kind'], place: (place as 'line_set' | undefined) ?? null } })
 }
 function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_meter']['kind']) {
-  // A meter that isn't there has nothing to bypass.
-  const bypass = kind === 'none' ? 'none' : props.modelValue[side].bypass
+  // A meter that isn't there has nothing to bypass; any other brings its usual way round.
+  const bypass = kind === props.modelValue[side].kind ? props.modelValue[side].bypass : USUAL_BYPASS[kind]
   put({ [side]: { ...props.modelValue[side], kind, bypass } })
-}
-const number = (value: unknown) => {
-  const parsed = Number(String(value).replace(',', '.'))
-  return String(value ?? '').trim() && Number.isFinite(parsed) ? parsed : null
-}
-const subcooling = computed(() => props.modelValue.design?.cooling?.subcooling?.value ?? '')
-function putSubcooling(value: number | null) {
-  const { design } = props.modelValue
-  const target = value === null ? null : { value, unit: 'delta_degF' as const }
-  put({ design: { ...design, cooling: { ...design?.cooling, subcooling: target } } })
 }
 </script>
 
@@ -101,21 +95,10 @@ function putSubcooling(value: number | null) {
       <BFormSelect id="b-compressor" :model-value="modelValue.compressor.kind" :options="options('compressor')" @update:model-value="(v) => put({ compressor: { ...modelValue.compressor, kind: v as 'single' } })" />
     </div>
     <div>
-      <label for="b-current">Rated current, A</label>
-      <BFormInput id="b-current" inputmode="decimal" :model-value="modelValue.compressor.rated_current?.value ?? ''" @change="(e: Event) => { const n = number((e.target as HTMLInputElement).value); put({ compressor: { ...modelValue.compressor, rated_current: n === null ? null : { value: n, unit: 'A' } } }) }" />
-    </div>
-    <div>
-      <label for="b-capacity">Nominal capacity, Btu/h</label>
-      <BFormInput id="b-capacity" inputmode="decimal" :model-value="modelValue.nominal_capacity?.value ?? ''" @change="(e: Event) => { const n = number((e.target as HTMLInputElement).value); put({ nominal_capacity: n === null ? null : { value: n, unit: 'Btu/h' } }) }" />
-    </div>
-    <div>
-      <label for="b-subcooling">Target subcooling, cooling, °F</label>
-      <BFormInput id="b-subcooling" inputmode="decimal" :model-value="subcooling" @change="(e: Event) => putSubcooling(number((e.target as HTMLInputElement).value))" />
-    </div>
-    <div>
       <label for="b-defrost">Defrost</label>
       <BFormSelect id="b-defrost" :model-value="modelValue.defrost?.method ?? 'none'" :options="options('defrost')" @update:model-value="(v) => put({ defrost: { ...modelValue.defrost, method: v as 'none' } })" />
     </div>
+    <QuantityField v-if="!siteFixed" id="b-elevation" label="Elevation of the site" :units="['ft', 'm']" :model-value="elevation" @update:model-value="(v) => emit('update:elevation', v ?? null)" />
     <BFormCheckbox class="check" :model-value="modelValue.accumulator" @update:model-value="(v) => put({ accumulator: Boolean(v) })">accumulator</BFormCheckbox>
   </form>
 </template>

@@ -2,25 +2,26 @@
 // The equipment book and the builder: choose parts, and the circuit redraws itself.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, onMounted, ref, watch } from 'vue'
-import type { Unit, UnitView } from '../api/types'
+import type { Site, Unit, UnitView } from '../api/types'
 import { blankUnit, toUnit } from '../calls/unitDraft'
 import { useAttempt } from '../composables/useAttempt'
 import { useBook } from '../stores/book'
 import AdviceList from '../units/AdviceList.vue'
+import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 
 const book = useBook()
 const { trouble, attempt } = useAttempt()
-const SHELF = 'icepick.unit'
+const SHELF = 'icepick.unit.2'
 
 interface Draft {
   id: number | null
   revision: number
-  site: string
+  site: Site
   unit: Unit
 }
-const blank = (): Draft => ({ id: null, revision: 0, site: '', unit: toUnit(blankUnit()) })
+const blank = (): Draft => ({ id: null, revision: 0, site: { name: '' }, unit: toUnit(blankUnit()) })
 const draft = ref<Draft>(shelved() ?? blank())
 const mode = ref<'cooling' | 'heating'>('cooling')
 const stale = ref<UnitView | null>(null)
@@ -37,7 +38,7 @@ function shelved(): Draft | null {
 watch(draft, (now) => localStorage.setItem(SHELF, JSON.stringify(now)), { deep: true })
 
 const choose = (entry: UnitView) => {
-  draft.value = { id: entry.id, revision: entry.revision, site: entry.site.name, unit: entry.unit }
+  draft.value = { id: entry.id, revision: entry.revision, site: entry.site as Site, unit: entry.unit as Unit }
   stale.value = null
   kept.value = ''
 }
@@ -68,7 +69,11 @@ const keepMine = () => {
   return keep()
 }
 
-const complete = computed(() => draft.value.site.trim() && draft.value.unit.label.trim())
+const elevation = computed({
+  get: () => draft.value.site.elevation ?? null,
+  set: (value) => (draft.value.site = { ...draft.value.site, elevation: value }),
+})
+const complete = computed(() => draft.value.site.name.trim() && draft.value.unit.label.trim())
 const run = computed(() => book.preview?.runs.find((r) => r.commanded_mode === mode.value))
 const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.name))])
 
@@ -93,7 +98,11 @@ onMounted(() => attempt(book.load))
       </ul>
     </aside>
     <section class="builder panel" aria-label="Builder">
-      <UnitForm v-model="draft.unit" v-model:site="draft.site" :site-fixed="draft.id !== null" :sites="sites" />
+      <UnitForm v-model="draft.unit" v-model:site="draft.site.name" v-model:elevation="elevation" :site-fixed="draft.id !== null" :sites="sites" />
+      <details>
+        <summary>maker's data and nameplate</summary>
+        <MakerFields v-model="draft.unit" />
+      </details>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <div v-if="stale" class="alert-line" role="alert">
         <p>Somebody else described this unit anew meanwhile. Your description still stands in the form.</p>
@@ -113,7 +122,7 @@ onMounted(() => attempt(book.load))
         <BButton v-for="m in ['cooling', 'heating'] as const" :key="m" :aria-pressed="mode === m" @click="mode = m">{{ m }}</BButton>
       </div>
       <div class="frame">
-        <CircuitPicture :path="run.path" :meters="run.meters" :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
+        <CircuitPicture :path="run.path" :taps="run.taps" :meters="run.meters" plain :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
       </div>
       <AdviceList class="advice" :advice="book.preview.advice" />
     </section>
@@ -125,7 +134,7 @@ onMounted(() => attempt(book.load))
   flex: 1;
   min-height: 0;
   display: grid;
-  grid-template-columns: 15rem 25rem minmax(0, 1fr);
+  grid-template-columns: 14rem 24rem minmax(0, 1fr);
   gap: 0.6rem;
   padding: 0.6rem 0.75rem;
 }
@@ -175,6 +184,12 @@ ul {
   border: 2px solid var(--ink);
   font-weight: 600;
 }
+summary {
+  min-height: var(--target);
+  align-content: center;
+  cursor: pointer;
+  font-weight: 600;
+}
 .frame {
   flex: 1;
   min-height: 20rem;
@@ -190,6 +205,9 @@ ul {
 @media (max-width: 75rem) {
   .units {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .advice {
+    max-height: none;
   }
 }
 </style>

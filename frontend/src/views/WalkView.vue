@@ -8,7 +8,8 @@ import { useMedia } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
 import { useOutbox } from '../stores/outbox'
-import { useVisit } from '../stores/visit'
+import { useVisit, type Spot } from '../stores/visit'
+import KeysHelp from '../shell/KeysHelp.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import MarksPane from '../walk/MarksPane.vue'
@@ -17,6 +18,7 @@ import ReadingStrip from '../walk/ReadingStrip.vue'
 import RunBar from '../walk/RunBar.vue'
 import RunsPicture from '../walk/RunsPicture.vue'
 import StaircasePicture from '../walk/StaircasePicture.vue'
+import StationFinder from '../walk/StationFinder.vue'
 import ValvePicture from '../walk/ValvePicture.vue'
 
 const props = defineProps<{ id: number }>()
@@ -52,10 +54,29 @@ watch(
 const poll = setInterval(() => void visit.refresh(), 2000)
 onScopeDispose(() => clearInterval(poll))
 
-function press(station: string) {
-  visit.goTo({ station, quantity: 'temperature' })
+function press(spot: Spot) {
+  visit.goTo(spot)
   strip.value?.focus()
 }
+const pressPipe = (station: string) => press({ station, quantity: 'temperature' })
+
+const helping = ref(false)
+const finding = ref(false)
+const everySpot = computed(() => [...visit.spots.values()].flat())
+async function found(spot: Spot) {
+  await nextTick()
+  press(spot)
+}
+const KEYS = [
+  { key: 'Enter', does: 'take the number and go to the next station' },
+  { key: '← → ↑ ↓', does: 'step between stations, from the reading field' },
+  { key: 'Esc', does: 'leave the reading field, so that the keys below work' },
+  ...PICTURES.map(({ key, name }) => ({ key, does: name })),
+  { key: '/', does: 'jump to a station by name' },
+  { key: '[ ]', does: 'the run before, the run after' },
+  { key: 'u', does: 'take the last reading back' },
+  { key: 'g, then c u w r', does: 'go to Calls, Units, Walk, Report' },
+]
 
 function go(next: NextReading) {
   if (next.run !== visit.runId) visit.chooseRun(next.run)
@@ -63,21 +84,29 @@ function go(next: NextReading) {
   strip.value?.focus()
 }
 
+const flows = computed(() => visit.examined?.commanded_mode !== 'off')
 const next = computed(() => {
   const all = visit.view?.examination.next_readings ?? []
   return [...all.filter((n) => n.run === visit.runId), ...all.filter((n) => n.run !== visit.runId)]
 })
 const refused = computed(() => outbox.entries.filter((entry) => entry.visitId === props.id && entry.refused))
 
-useKeys(
-  {
-    ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
-    u: () => visit.undo(),
-    '[': () => visit.stepRun(-1),
-    ']': () => visit.stepRun(1),
-    Enter: () => strip.value?.focus(),
-  },
-)
+// Enter presses a button that has the cursor; anywhere else it goes back to the reading field.
+function enter(event: KeyboardEvent) {
+  const on = (event.target as HTMLElement).closest<HTMLElement>('button, a, summary, [role=button]')
+  if (on) on.click()
+  else strip.value?.focus()
+}
+
+useKeys({
+  ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
+  u: () => visit.undo(),
+  '[': () => visit.stepRun(-1),
+  ']': () => visit.stepRun(1),
+  '/': () => (finding.value = true),
+  '?': () => (helping.value = true),
+  Enter: enter,
+})
 </script>
 
 <template>
@@ -96,7 +125,7 @@ useKeys(
         <BButton v-for="p in PICTURES" :key="p.key" :aria-pressed="picture === p.name" @click="picture = p.name">
           {{ p.key }} {{ p.name }}
         </BButton>
-        <span v-if="picture === 'circuit'" class="legend quiet">heavy: high pressure · plain: liquid · dotted: vapor · broken: both</span>
+        <BButton class="help" aria-label="Keys" @click="helping = true">?</BButton>
         <span v-if="outbox.offline" class="offline fail" role="status">
           no answer from the server; {{ outbox.entries.length }} kept here</span>
       </div>
@@ -107,14 +136,14 @@ useKeys(
       </div>
       <div class="frame">
         <CircuitPicture
-          v-if="picture === 'circuit'" :path="visit.examined.path" :meters="visit.examined.meters"
+          v-if="picture === 'circuit' && flows" :path="visit.examined.path" :taps="visit.examined.taps" :meters="visit.examined.meters"
           :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
           :shown="visit.shown" :selected="visit.spot.station" :fold="narrow ? half : 'whole'" @press="press"
         />
         <StaircasePicture
-          v-else-if="picture === 'staircase'" :path="visit.examined.path" :legs="visit.examined.legs"
+          v-else-if="picture === 'staircase' && flows" :path="visit.examined.path" :legs="visit.examined.legs"
           :levels="visit.examined.levels" :shown="visit.shown" :selected="visit.spot.station"
-          :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="press"
+          :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="pressPipe"
         />
         <RunsPicture v-else-if="picture === 'runs'" :runs="visit.view.examination.runs" />
         <MarksPane
@@ -125,10 +154,14 @@ useKeys(
           v-else-if="picture === 'notes'" :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
           :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :write="visit.writeNotes"
         />
+        <p v-else-if="!flows" class="still quiet">
+          The unit is off and nothing flows. Take a pressure and the air around the unit once everything is at one
+          temperature: the findings say whether air or nothing is left in the circuit.
+        </p>
         <ValvePicture
           v-else :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
           :indicators="visit.examined.indicators" :checks="visit.examined.checks" :shown="visit.shown"
-          :selected="visit.spot.station" @press="press"
+          :selected="visit.spot.station" @press="pressPipe"
         />
       </div>
     </div>
@@ -141,9 +174,15 @@ useKeys(
       <FindingsPane class="pane" :verdict="visit.view.examination.verdict" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
     </div>
   </div>
+  <KeysHelp v-model="helping" :keys="KEYS" />
+  <StationFinder v-model="finding" :spots="everySpot" @go="found" />
 </template>
 
 <style scoped>
+.still {
+  max-width: 32rem;
+  margin: 0 auto;
+}
 .walk {
   flex: 1;
   min-height: 0;
@@ -190,10 +229,8 @@ useKeys(
   border-color: var(--ink);
   font-weight: 600;
 }
-.legend {
+.help {
   margin-left: auto;
-  padding-right: 0.5rem;
-  font-size: 0.9rem;
 }
 .offline {
   padding-right: 0.5rem;

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import type { ApparentMode, Mode, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
-import { spotKey, type Shown } from '../stores/visit'
+import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CircuitPart from './CircuitPart.vue'
 import { frameFor, halves, layCircuit, type Fold, type Point } from './circuitLayout'
 import StationTag from './StationTag.vue'
@@ -11,19 +11,23 @@ import { temperatureColour } from './temperatureScale'
 
 const props = withDefaults(defineProps<{
   path: RunExamination['path']
+  taps: RunExamination['taps']
   meters: RunExamination['meters']
   commanded: Mode
   apparent: ApparentMode
   shown: Map<string, Shown>
   selected: string
   fold?: Fold
+  /** Names only: nothing to type into, and smaller for it. */
+  plain?: boolean
 }>(), { fold: 'whole' })
-defineEmits<{ press: [station: string] }>()
+defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
 const frame = computed(() => frameFor(props.fold))
-const layout = computed(() => layCircuit([...props.path], frame.value))
+const layout = computed(() => layCircuit([...props.path], props.plain ? [] : props.taps, frame.value))
 const inSight = computed(() => layout.value.stations.filter((s) => props.fold === 'whole' || (s.stop.place === 'indoors') === (props.fold === 'indoors')))
+const tapsInSight = computed(() => layout.value.taps.filter((tap) => inSight.value.includes(tap.at)))
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const line = (points: Point[]) => `M${points.map((p) => p.join(' ')).join('L')}`
 const colour = (code: string) => {
@@ -62,18 +66,21 @@ const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 10
 </script>
 
 <template>
-  <div class="picture" :class="fold">
+  <div class="picture" :class="[fold, { plain }]">
     <svg :viewBox="`0 0 ${frame.width} ${frame.height}`" role="img" :aria-label="description">
       <path class="wall" :d="`M${frame.wall} 20V${frame.height - 16}`" />
       <template v-if="fold === 'whole'">
         <text class="side" :x="frame.wall - 12" :y="frame.height - 10" text-anchor="end">indoors</text>
         <text class="side" :x="frame.wall + 12" :y="frame.height - 10">outdoors</text>
+        <text class="side" :x="frame.width - 8" :y="frame.height - 10" text-anchor="end">
+          heavy: high pressure · plain: liquid · dotted: vapor · broken: both</text>
       </template>
       <rect
         v-if="fold !== 'indoors'" class="body" :x="frame.valve.x - frame.valve.half" :y="frame.top - 22"
         :width="frame.valve.half * 2" height="50" rx="8"
       />
       <path v-for="s in inSight" :key="`to ${s.stop.station}`" class="leader" :d="line([[s.x, s.y], [s.tagX, s.tagY]])" />
+      <path v-for="t in tapsInSight.filter((tap) => tap.at.tagX === tap.at.x)" :key="`to ${t.tap}`" class="leader" :d="line([[t.at.x, t.at.y], [t.tagX, t.tagY]])" />
       <path class="casing" :d="`M${frame.discharge} ${frame.rows.discharge}V${frame.rows.compressor}M${frame.suction} ${frame.rows.inlet}V${frame.rows.compressor}`" />
       <path v-for="s in strokes" :key="`under ${s.key}`" class="casing" :class="s.stop.role" :d="s.d" />
       <path
@@ -101,11 +108,22 @@ const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 10
         <path v-if="against" class="arrow real" transform="translate(-26 0)" d="M8 -10 -8 0 8 10Z" />
       </g>
     </svg>
-    <StationTag
-      v-for="s in inSight" :key="s.stop.station" class="placed" :style="place(s.tagX, s.tagY)"
-      :code="s.stop.station" :shown="tagAt(s.stop.station)" :selected="selected === s.stop.station"
-      @press="$emit('press', s.stop.station)"
-    />
+    <template v-if="plain">
+      <span v-for="s in inSight" :key="s.stop.station" class="placed label" :style="place(s.tagX, s.tagY)">
+        {{ catalogue.short(s.stop.station) }}</span>
+    </template>
+    <template v-else>
+      <StationTag
+        v-for="s in inSight" :key="s.stop.station" class="placed" :style="place(s.tagX, s.tagY)"
+        :code="s.stop.station" :shown="tagAt(s.stop.station)" :selected="selected === s.stop.station"
+        @press="$emit('press', { station: s.stop.station, quantity: 'temperature' })"
+      />
+      <StationTag
+        v-for="t in tapsInSight" :key="t.tap" class="placed" :style="place(t.tagX, t.tagY)" :code="t.tap"
+        quantity="pressure" :shown="shown.get(spotKey({ station: t.tap, quantity: 'pressure' }))"
+        :selected="selected === t.tap" @press="$emit('press', { station: t.tap, quantity: 'pressure' })"
+      />
+    </template>
   </div>
 </template>
 
@@ -115,6 +133,16 @@ const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 10
   width: min(100cqw, 100cqh * 1000 / 580);
   min-width: 47rem;
   margin: 0 auto;
+}
+.plain {
+  min-width: 0;
+}
+.label {
+  background: var(--panel);
+  border: 1px solid var(--hair);
+  padding: 0 0.3rem;
+  font-size: clamp(0.6rem, 1.55cqw, 0.85rem);
+  white-space: nowrap;
 }
 .indoors,
 .outdoors {

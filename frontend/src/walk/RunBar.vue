@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The runs of the visit, the settling clock, and the way to another mode.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import type { Clock, Mode, NewRun, Run, RunExamination } from '../api/types'
 import { useNow } from '../composables/useNow'
@@ -27,6 +28,13 @@ function settling(r: Run): string {
 }
 const isSettled = computed(() => run.value && settling(run.value) === 'settled')
 const begin = () => new Date().toISOString()
+const otherModes = computed(() => [
+  { value: '', text: '+ run in …' },
+  ...Object.entries(catalogue.catalogue?.words.mode ?? {}).map(([value, text]) => ({ value, text })),
+])
+function add(mode: string) {
+  if (mode) emit('add', { mode: mode as Mode, started_at: begin() })
+}
 </script>
 
 <template>
@@ -39,6 +47,7 @@ const begin = () => new Date().toISOString()
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
     <BButton @click="emit('add', { mode: opposite, started_at: begin() })">+ turn it round: {{ opposite }}</BButton>
+    <BFormSelect class="other" :model-value="''" :options="otherModes" aria-label="Another run" @update:model-value="(mode) => add(String(mode))" />
     <BButton v-if="run && !isSettled" class="clock" @click="emit('clock', { started_at: begin() })">
       starts now
     </BButton>
@@ -65,6 +74,11 @@ const begin = () => new Date().toISOString()
 .run .quiet,
 .number {
   font-weight: 400;
+}
+.other {
+  width: 8.5rem;
+  flex: none;
+  background-color: transparent;
 }
 .clock {
   margin-left: auto;

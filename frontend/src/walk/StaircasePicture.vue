@@ -21,9 +21,9 @@ defineEmits<{ press: [station: string] }>()
 const catalogue = useCatalogue()
 
 const WIDTH = 1000
-const HEIGHT = 580
+const HEIGHT = 560
 const LEFT = 52
-const RIGHT = 986
+const RIGHT = 880
 const TOP = 26
 const BOTTOM = 450
 
@@ -58,6 +58,16 @@ const LEVELS: Record<string, string> = {
   condensing: 'condensing', evaporating: 'evaporating', outdoor_air: 'outdoor air', indoor_air: 'indoor air',
   source_water: 'source water', load_water: 'load water',
 }
+// Names of lines that lie close together are moved apart, from the top down.
+const named = computed(() => {
+  let last = -Infinity
+  return [...props.levels]
+    .sort((a, b) => b.value - a.value)
+    .map((level) => {
+      last = Math.max(y.value(level.value) + 5, last + 17)
+      return { ...level, labelY: last }
+    })
+})
 const flagged = computed(() => steps.value.filter((step) => step.strays))
 </script>
 
@@ -69,10 +79,10 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         <text class="figure" :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ plain(tick) }}</text>
       </g>
       <text :x="LEFT - 8" :y="14" text-anchor="end">{{ catalogue.symbol(unit) }}</text>
-      <g v-for="level in levels" :key="level.name">
+      <g v-for="level in named" :key="level.name">
         <path class="level" :class="level.name" :d="`M${LEFT} ${y(level.value)}H${RIGHT}`" />
-        <text class="level-name" :x="RIGHT" :y="y(level.value) - 5" text-anchor="end">
-          {{ LEVELS[level.name] }} {{ signed(level.value) }}</text>
+        <text class="level-name" :x="RIGHT + 6" :y="level.labelY">{{ LEVELS[level.name] }}</text>
+        <text class="level-name figure" :x="WIDTH - 2" :y="level.labelY" text-anchor="end">{{ Math.round(level.value) }}</text>
       </g>
       <g v-for="step in steps" :key="step.leg.start">
         <path
@@ -98,7 +108,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         />
         <text v-if="stop.tag" class="figure value" :x="stop.x" :y="stop.y + (index % 2 ? 27 : -14)" text-anchor="middle">
           {{ Math.round(stop.tag.value) }}</text>
-        <text class="name" :transform="`translate(${stop.x + 4} ${BOTTOM + 36}) rotate(58)`">{{ catalogue.short(stop.station) }}</text>
+        <text class="name" :transform="`translate(${stop.x - 2} ${BOTTOM + 38}) rotate(50)`">{{ catalogue.short(stop.station) }}</text>
       </g>
     </svg>
     <ul v-if="flagged.length" class="notes">
@@ -111,7 +121,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
 
 <style scoped>
 .picture {
-  width: min(100cqw, 100cqh * 1000 / 580);
+  width: min(100cqw, (100cqh - 1.6rem) * 1000 / 560);
   min-width: 34rem;
   margin: 0 auto;
   position: relative;
@@ -143,6 +153,7 @@ text {
 }
 .level-name {
   fill: var(--ink);
+  font-size: 14px;
 }
 .tread {
   stroke: var(--edge);
@@ -209,14 +220,8 @@ circle.doubted {
   stroke-width: 4px;
 }
 .notes {
-  position: absolute;
-  right: 0.5rem;
-  top: 0.2rem;
-  max-width: 60%;
   margin: 0;
-  padding: 0.3rem 0.6rem 0.3rem 1.6rem;
-  background: var(--panel);
-  border: 1px solid var(--hair);
-  font-size: 0.85rem;
+  padding: 0.1rem 0.6rem 0.3rem 1.8rem;
+  font-size: 0.88rem;
 }
 </style>

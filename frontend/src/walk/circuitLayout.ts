@@ -1,7 +1,7 @@
 // Where everything stands in the picture of the circuit, worked out from the path alone: a loop with the
 // indoor half left and the outdoor half right, vapor line over, liquid line under, the compressor and its
 // valve inside the outdoor half.
-import type { PathStop } from '../api/types'
+import type { PathStop, TapPlace } from '../api/types'
 
 /** How much of the loop is drawn: all of it, or, on a phone, the half in hand. */
 export type Fold = 'whole' | 'indoors' | 'outdoors'
@@ -19,25 +19,26 @@ export interface Frame {
   valve: { x: number; half: number }
   discharge: number
   suction: number
-  /** How far a tag stands from its pipe, and the heights of the tags inside the loop. */
+  /** How far a tag stands from its pipe, how high a tag is, and the heights inside the loop. */
   reach: number
+  tag: { height: number }
   rows: { discharge: number; common: number; inlet: number; coil: number; compressor: number }
 }
 
 const WHOLE: Frame = {
   fold: 'whole', width: 1000, height: 580, left: 62, right: 938, top: 120, bottom: 455, wall: 325,
-  valve: { x: 700, half: 58 }, discharge: 735, suction: 665, reach: 60,
+  valve: { x: 700, half: 58 }, discharge: 735, suction: 665, reach: 60, tag: { height: 54 },
   rows: { discharge: 205, common: 195, inlet: 255, coil: 280, compressor: 305 },
 }
 const HALF: Frame = {
   ...WHOLE, width: 1000, height: 1300, left: 90, right: 900, top: 240, bottom: 1010, reach: 130,
-  valve: { x: 520, half: 90 }, discharge: 580, suction: 460,
+  valve: { x: 520, half: 90 }, discharge: 580, suction: 460, tag: { height: 130 },
   rows: { discharge: 420, common: 400, inlet: 550, coil: 700, compressor: 690 },
 }
 
 export function frameFor(fold: Fold): Frame {
   if (fold === 'whole') return WHOLE
-  return fold === 'indoors' ? { ...HALF, fold, right: 1060, wall: 1000 } : { ...HALF, fold, left: -60, wall: 0 }
+  return fold === 'indoors' ? { ...HALF, fold, right: 1060, wall: 1000 } : { ...HALF, fold, left: -60, wall: 16 }
 }
 
 export type Point = [number, number]
@@ -46,6 +47,15 @@ export interface PlacedStation {
   stop: PathStop
   x: number
   y: number
+  tagX: number
+  tagY: number
+}
+
+/** A pressure tap: its tag, beside the pipe it opens into. */
+export interface PlacedTap {
+  tap: string
+  role: TapPlace['role']
+  at: PlacedStation
   tagX: number
   tagY: number
 }
@@ -64,6 +74,7 @@ export interface Pipe {
 
 export interface CircuitLayout {
   stations: PlacedStation[]
+  taps: PlacedTap[]
   parts: PlacedPart[]
   pipes: Pipe[]
 }
@@ -87,7 +98,19 @@ function byPlace(path: PathStop[]): { stops: PathStop[]; between: PathStop['thro
     : { stops: chain.reverse(), between: between.reverse() }
 }
 
-export function layCircuit(path: PathStop[], frame: Frame): CircuitLayout {
+/** Where a tap's tag goes: past its station's own tag, or across the line from it where that side is free. */
+function placeTap(tap: TapPlace, at: PlacedStation, frame: Frame): PlacedTap {
+  const { reach, tag, top } = frame
+  const tagX = at.tagX
+  let tagY = at.tagY
+  if (tap.at === 'common_suction') tagY = frame.rows.inlet + tag.height + 6
+  else if (at.tagY === at.y) tagY += tag.height
+  else if (at.y === top) tagY = at.y + reach
+  else tagY += at.tagY < at.y ? -tag.height : tag.height
+  return { tap: tap.tap, role: tap.role, at, tagX, tagY }
+}
+
+export function layCircuit(path: PathStop[], taps: TapPlace[], frame: Frame): CircuitLayout {
   const { left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM, wall: WALL, valve: VALVE, reach, rows } = frame
   const { stops, between } = byPlace(path)
   const outdoorCoil = stops.findIndex((stop) => stop.station === 'outdoor_coil')
@@ -103,8 +126,8 @@ export function layCircuit(path: PathStop[], frame: Frame): CircuitLayout {
     if (stop.station === 'discharge_line') put(stop, frame.discharge, rows.discharge, frame.discharge + aside, rows.discharge)
     if (stop.station === 'common_suction') put(stop, frame.suction, rows.common, frame.suction - aside, rows.common)
     if (stop.station === 'compressor_inlet') put(stop, frame.suction, rows.inlet, frame.suction - aside, rows.inlet)
-    if (stop.station === 'outdoor_coil') put(stop, RIGHT, rows.coil, RIGHT - aside - 20, rows.coil + 10)
-    if (stop.station === 'indoor_coil') put(stop, LEFT, rows.coil, LEFT + aside + 20, rows.coil + 10)
+    if (stop.station === 'outdoor_coil') put(stop, RIGHT, rows.coil, RIGHT - aside - 20, rows.coil + 45)
+    if (stop.station === 'indoor_coil') put(stop, LEFT, rows.coil, LEFT + aside + 20, rows.coil + 45)
   }
 
   const right = stops.slice(0, outdoorCoil)
@@ -125,15 +148,19 @@ export function layCircuit(path: PathStop[], frame: Frame): CircuitLayout {
   const split = slots.findIndex((slot) => slot.stop?.place === 'indoors')
   const outdoorSlots = split < 0 ? slots : slots.slice(0, split)
   const indoorSlots = split < 0 ? [] : slots.slice(split)
-  let row = 0
+  // Tags stand under and over the line in turn, so that the one with a pressure tap has room over it.
+  const tapped = slots.filter((slot) => slot.stop).findIndex((slot) => taps.some((tap) => tap.at === slot.stop?.station))
+  let row = tapped < 0 ? 0 : tapped + 1
   const lay = (group: Slot[], from: number, to: number) =>
     spread(group.length, from, to).forEach((x, index) => {
       const { stop, part } = group[index]!
       if (part) parts.push({ part, x, y: BOTTOM })
       if (stop) put(stop, x, BOTTOM, x, row++ % 2 === 0 ? BOTTOM + reach : BOTTOM - reach)
     })
-  lay(outdoorSlots, RIGHT - 10, WALL + 10)
-  lay(indoorSlots, WALL - 5, LEFT + 5)
+  // A half has no neighbour beyond the wall for a tag to reach over to.
+  const wallside = frame.fold === 'whole' ? 8 : 90
+  lay(outdoorSlots, RIGHT - 10, WALL + wallside)
+  lay(indoorSlots, WALL - wallside, LEFT + 5)
 
   parts.push(
     { part: 'outdoor_coil', x: RIGHT, y: rows.coil },
@@ -141,6 +168,10 @@ export function layCircuit(path: PathStop[], frame: Frame): CircuitLayout {
   )
   return {
     stations: [...placed.values()],
+    taps: taps.flatMap((tap) => {
+      const at = placed.get(tap.at)
+      return at ? [placeTap(tap, at, frame)] : []
+    }),
     parts,
     pipes: path.slice(0, -1).map((from, i) => pipe(from, path[i + 1]!, placed, frame)),
   }

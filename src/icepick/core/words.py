@@ -108,11 +108,11 @@ LAYOUTS = {"split": "split", "ductless": "ductless", "packaged": "packaged"}
 BYPASSES = {
     "internal_check": "check inside the valve",
     "external_check": "check beside it",
-    "sliding_piston": "its piston slides open",
+    "sliding_piston": "piston slides open",
     "none": "none",
 }
 DEFROSTS = {
-    "time_temperature": "time and temperature",
+    "time_temperature": "time, temperature",
     "demand": "on demand",
     "off_cycle": "compressor off",
     "none": "none",
