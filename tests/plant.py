@@ -141,7 +141,7 @@ class Plant:
         else:
             h_return = f.vapor_h(kelvin(self.evaporating + self.superheat), low)
         t_return = f.vapor_t(low, h_return)
-        h_common, t_discharge, h_discharge = self._compressed(f, low, high, h_return)
+        h_common, t_discharge = self._compressed(f, low, high, h_return)
         values["discharge_line"] = fahrenheit(t_discharge)
         values[hot] = fahrenheit(t_discharge) - self.body
         values["common_suction"] = fahrenheit(f.vapor_t(low, h_common))
@@ -151,7 +151,7 @@ class Plant:
         condensing_mid = (f.saturation(high, 0) + f.saturation(high, 1)) / 2
         values[self.coils[0]] = fahrenheit(condensing_mid)
 
-        # Along the liquid line: enthalpy holds but for a little heat lost, pressure falls where it is said to.
+        # Along the liquid line a little heat is lost, and pressure where it is said to be.
         h, p = f.liquid_h(kelvin(self.condensing - self.subcooling), high), high
         between = path[at_condenser + 1 : at_evaporator]
         meters = [code for code in between if "_meter_" in code]
@@ -198,8 +198,8 @@ class Plant:
             )
         return values
 
-    def _compressed(self, f: Fluid, low: float, high: float, h_return: float) -> tuple[float, float, float]:
-        """Common suction enthalpy, discharge temperature and enthalpy; bypassed gas comes back hot."""
+    def _compressed(self, f: Fluid, low: float, high: float, h_return: float) -> tuple[float, float]:
+        """Common suction enthalpy and discharge temperature; bypassed gas comes back hot."""
         dew_h = f.mixture_h(low, 1)
         cp = (f.vapor_h(f.saturation(low, 1) + 10, low) - dew_h) / 10
         body = cp * self.body / 1.8
@@ -217,7 +217,7 @@ class Plant:
             if abs(fresh - h_discharge) < 1:
                 break
             h_discharge = fresh
-        return h_common, f.vapor_t(high, h_discharge), h_discharge
+        return h_common, f.vapor_t(high, h_discharge)
 
     def run(
         self,

@@ -160,11 +160,12 @@ def test_an_off_run_tells_air_from_refrigerant(visit_page):
     page = visit_page
     page.get_by_label("Another run").select_option("off")
     expect(page.get_by_text("The unit is off and nothing flows.")).to_be_visible()
-    for tray, station, number in (("gauges", "common_suction_tap", "245"), ("air", "outdoor_air_in", "70")):
+    for tray, station, quantity, number in (
+        ("gauges", "common_suction_tap", "pressure", "245"),
+        ("air", "outdoor_air_in", "temperature", "70"),
+    ):
         page.get_by_role("group", name="Trays").get_by_role("button", name=tray).click()
-        page.locator(
-            f".strip [data-station={station}][data-quantity={'pressure' if tray == 'gauges' else 'temperature'}]"
-        ).click()
+        page.locator(f".strip [data-station={station}][data-quantity={quantity}]").click()
         type_readings(page, number)
     expect(page.get_by_label("Findings")).to_contain_text("another gas shares the circuit")
 
