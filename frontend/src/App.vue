@@ -24,6 +24,7 @@ useGoKeys(() => {
   return {
     c: '/calls',
     u: '/units',
+    h: '/handbook',
     ...(id ? { w: { name: 'walk', params: { id } }, r: { name: 'report', params: { id } } } : {}),
   }
 })

@@ -8,6 +8,13 @@ export const router = createRouter({
     { path: '/calls', name: 'calls', component: CallsView, meta: { title: 'Calls' } },
     { path: '/units', name: 'units', component: () => import('./views/UnitsView.vue'), meta: { title: 'Units' } },
     {
+      path: '/handbook/:kind(saturation|calculators|limits|faults)?/:code?',
+      name: 'handbook',
+      component: () => import('./views/HandbookView.vue'),
+      props: (to) => ({ kind: String(to.params.kind ?? ''), code: String(to.params.code ?? '') }),
+      meta: { title: 'Handbook' },
+    },
+    {
       path: '/visits/:id(\\d+)',
       name: 'walk',
       component: () => import('./views/WalkView.vue'),

@@ -151,6 +151,10 @@ def test_axe_finds_no_violation(browser, demo, theme, width):
     for path, ready in (
         ("/calls", "Start a call"),
         ("/units", "Circuit"),
+        ("/handbook/saturation/R-454B", "Print the sheet"),
+        ("/handbook/calculators/water_flow", "the maker's table gives"),
+        ("/handbook/limits/settling_time", "Checks held to it"),
+        ("/handbook/faults/undercharge", "told apart"),
         ("/visits/10", "Findings"),
         ("/visits/12", "Findings"),
         ("/visits/10/report", "Limits used"),

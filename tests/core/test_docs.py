@@ -1,16 +1,23 @@
-"""Every check, indicator, limit and fault code has its page; what is not documented does not exist."""
+"""Every check, indicator, limit, calculator, doubt and fault code has its page; what is not documented does not exist."""
 
+import sys
 from pathlib import Path
 from typing import get_args
 
 import pytest
 
+from icepick.core.calculators import CALCULATORS
 from icepick.core.checks import CHECKS
 from icepick.core.examination import Fault
+from icepick.core.fault_pages import FAULT_PAGES
 from icepick.core.indicators import INDICATORS
 from icepick.core.practice import LIMITS
+from icepick.core.words import DOUBTS
 
-DOCS = Path(__file__).parents[2] / "docs"
+ROOT = Path(__file__).parents[2]
+DOCS = ROOT / "docs"
+sys.path.insert(0, str(ROOT / "tools"))
+import make_docs  # noqa: E402
 
 
 @pytest.mark.parametrize(
@@ -18,19 +25,25 @@ DOCS = Path(__file__).parents[2] / "docs"
     [
         ("checks.md", [check.code for check in CHECKS]),
         ("indicators.md", [indicator.name for indicator in INDICATORS]),
+        ("doubts.md", list(DOUBTS)),
         ("practice-limits.md", [limit.name for limit in LIMITS]),
-        ("faults.md", get_args(Fault)),
+        ("calculators.md", [entry.code for entry in CALCULATORS]),
+        ("faults.md", list(get_args(Fault))),
     ],
 )
 def test_the_docs_name_everything_and_nothing_more(page, names):
     text = (DOCS / page).read_text("utf-8")
     headed = [line.split("`")[1] for line in text.splitlines() if line.startswith("## `")]
-    assert headed == list(names)
+    assert headed == names
 
 
-def test_the_docs_give_each_limit_as_it_is():
-    text = (DOCS / "practice-limits.md").read_text("utf-8")
-    for limit in LIMITS:
-        section = text.split(f"## `{limit.name}`")[1].split("\n## ")[0]
-        assert f"{limit.default:g} {limit.unit}" in section
-        assert limit.standing in section
+@pytest.mark.parametrize("page", make_docs.PAGES)
+def test_the_pages_that_restate_the_code_are_current(page):
+    assert (DOCS / page).read_text("utf-8") == make_docs.PAGES[page](), "run tools/make_docs.py"
+
+
+def test_fault_pages_name_indicators_and_faults_that_exist():
+    known = set(get_args(Fault))
+    for page in FAULT_PAGES:
+        assert set(page.mimics) <= known - {page.code}
+        assert all((page.title, page.what, page.apart, page.do, page.caution))

@@ -30,7 +30,7 @@ const RUNNING = [
   { value: 'unknown', text: 'running, nobody knows how long' },
 ]
 const settlingMinutes = computed(
-  () => catalogue.catalogue?.limits.find((limit) => limit.name === 'settling_time')?.default ?? 0,
+  () => catalogue.catalogue?.limits.find((limit) => limit.name === 'settling_time')?.value ?? 0,
 )
 const complete = computed(() => unitId.value !== ANOTHER || (draft.value.site.trim() && draft.value.label.trim()))
 

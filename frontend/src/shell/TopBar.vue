@@ -18,6 +18,7 @@ const onVisit = computed(() => (route.params.id ? visit.view : null))
       <RouterLink class="name" to="/calls">Icepick</RouterLink>
       <RouterLink class="place" to="/calls">Calls</RouterLink>
       <RouterLink class="place" to="/units">Units</RouterLink>
+      <RouterLink class="place" to="/handbook" :class="{ 'router-link-exact-active': route.name === 'handbook' }">Handbook</RouterLink>
       <template v-if="onVisit">
         <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>
         <RouterLink class="place" :to="{ name: 'report', params: { id: onVisit.id } }">Report</RouterLink>

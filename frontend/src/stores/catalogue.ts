@@ -7,8 +7,11 @@ import type { Catalogue, StationEntry } from '../api/types'
 export const useCatalogue = defineStore('catalogue', () => {
   const catalogue = shallowRef<Catalogue | null>(null)
 
+  async function reload() {
+    catalogue.value = await ask(client.GET('/api/catalogue'))
+  }
   async function load() {
-    if (!catalogue.value) catalogue.value = await ask(client.GET('/api/catalogue'))
+    if (!catalogue.value) await reload()
   }
 
   const byCode = computed(() => new Map(catalogue.value?.stations.map((s) => [s.code, s])))
@@ -26,5 +29,5 @@ export const useCatalogue = defineStore('catalogue', () => {
   const inWalkingOrder = (codes: string[]) =>
     [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
 
-  return { catalogue, load, station, short, title, symbol, word, inWalkingOrder }
+  return { catalogue, load, reload, station, short, title, symbol, word, inWalkingOrder }
 })

@@ -58,7 +58,7 @@ const print = () => window.print()
       <p>
         Limits used:
         <template v-for="(limit, index) in limits" :key="limit.name">{{ index ? '; ' : '' }}{{ limit.name.replaceAll('_', ' ') }}
-          {{ limit.default }} {{ catalogue.symbol(limit.unit) }} ({{ limit.standing }})</template>.
+          {{ limit.value }} {{ limit.unit }} ({{ limit.value === limit.default ? limit.standing : `changed by the shop from ${limit.default}` }})</template>.
       </p>
       <p>
         Work on the refrigerant circuit and on wiring is for qualified, licensed people; local codes and the maker's

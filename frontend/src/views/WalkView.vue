@@ -75,7 +75,7 @@ const KEYS = [
   { key: '/', does: 'jump to a station by name' },
   { key: '[ ]', does: 'the run before, the run after' },
   { key: 'u', does: 'take the last reading back' },
-  { key: 'g, then c u w r', does: 'go to Calls, Units, Walk, Report' },
+  { key: 'g, then c u h w r', does: 'go to Calls, Units, Handbook, Walk, Report' },
 ]
 
 function go(next: NextReading) {
@@ -171,7 +171,7 @@ useKeys({
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :verdict="visit.view.examination.verdict" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :verdict="visit.view.examination.verdict" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

@@ -2,15 +2,22 @@
 // What the examination says: the verdict, the checks, the next reading.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { EntryView, NextReading, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import CheckLine from './CheckLine.vue'
 import StationHistory from './StationHistory.vue'
 
-const props = defineProps<{ verdict: string; run: RunExamination; next: NextReading[]; history: EntryView[]; place: string }>()
+const props = defineProps<{ visit: number; verdict: string; run: RunExamination; next: NextReading[]; history: EntryView[]; place: string }>()
 defineEmits<{ go: [next: NextReading]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
+const SUMS = [
+  ['superheat', 'superheat'],
+  ['subcooling', 'subcooling'],
+  ['compression_ratio', 'ratio'],
+  ['water_heat', 'water'],
+] as const
 const first = computed(() => props.next[0])
 const later = computed(() => props.next.slice(1).map((next) => catalogue.short(next.station)).join(', '))
 </script>
@@ -37,6 +44,10 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
       <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
     </div>
     <StationHistory v-if="history.length" :title="place" :entries="history" @take-back="(key) => $emit('takeBack', key)" />
+    <nav class="sums" aria-label="Calculate with these readings">
+      <span class="quiet">calculate with these readings:</span>
+      <RouterLink v-for="[code, name] in SUMS" :key="code" :to="{ path: `/handbook/calculators/${code}`, query: { visit, run: run.id } }">{{ name }}</RouterLink>
+    </nav>
     <p class="quiet caution">
       The discharge pipe burns skin; so does the vapor line in heating. Lock out and prove dead before
       touching wiring.
@@ -90,8 +101,21 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
   margin: 0.4rem 0 0;
   font-size: 0.9rem;
 }
+.sums {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 0.9rem;
+  align-items: center;
+  padding: 0.4rem 0.9rem;
+  margin-top: auto;
+  font-size: 0.9rem;
+}
+.sums a {
+  min-height: 2rem;
+  align-content: center;
+}
 .caution {
-  margin: auto 0 0;
+  margin: 0;
   padding: 0.7rem 0.9rem;
   font-size: 0.9rem;
 }

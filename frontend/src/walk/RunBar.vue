@@ -14,7 +14,7 @@ const catalogue = useCatalogue()
 const now = useNow()
 
 const settlingSeconds = computed(
-  () => (catalogue.catalogue?.limits.find((limit) => limit.name === 'settling_time')?.default ?? 0) * 60,
+  () => (catalogue.catalogue?.limits.find((limit) => limit.name === 'settling_time')?.value ?? 0) * 60,
 )
 const run = computed(() => props.runs.find((r) => r.id === props.current))
 const opposite = computed<Mode>(() => (run.value?.mode === 'heating' ? 'cooling' : 'heating'))

@@ -22,6 +22,10 @@ class Limit:
     standing: str
     reason: str
 
+    def allows(self, value: float) -> bool:
+        """Whether a shop may set it to this: above zero, and not ten times the default or more."""
+        return 0 < value < 10 * self.default
+
 
 _COMMON = "common practice"
 
@@ -190,6 +194,7 @@ LIMITS: tuple[Limit, ...] = (
 )
 
 _BY_NAME = {limit.name: limit for limit in LIMITS}
+KNOWN = frozenset(_BY_NAME)
 
 
 @dataclass(frozen=True, slots=True)

@@ -31,6 +31,7 @@ class Kind(StrEnum):
     LENGTH = "length"
     RELATIVE_HUMIDITY = "relative_humidity"
     RATIO = "ratio"
+    SHARE = "share"
     FLUID_FACTOR = "fluid_factor"
 
 
@@ -52,6 +53,7 @@ UNITS: dict[Kind, tuple[str, ...]] = {
     Kind.LENGTH: ("ft", "m"),
     Kind.RELATIVE_HUMIDITY: ("percent",),
     Kind.RATIO: ("1", "percent"),
+    Kind.SHARE: ("percent",),
     Kind.FLUID_FACTOR: ("1",),
 }
 """Accepted units of each kind, as named by the visit document. ``psi``, ``kPa`` and ``bar`` are gauge."""
@@ -72,6 +74,7 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.LENGTH: "ft",
         Kind.RELATIVE_HUMIDITY: "percent",
         Kind.RATIO: "1",
+        Kind.SHARE: "percent",
         Kind.FLUID_FACTOR: "1",
     },
     "metric": {
@@ -89,6 +92,7 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.LENGTH: "m",
         Kind.RELATIVE_HUMIDITY: "percent",
         Kind.RATIO: "1",
+        Kind.SHARE: "percent",
         Kind.FLUID_FACTOR: "1",
     },
 }
@@ -180,6 +184,7 @@ _SI = {
     Kind.LENGTH: "meter",
     Kind.RELATIVE_HUMIDITY: "dimensionless",
     Kind.RATIO: "dimensionless",
+    Kind.SHARE: "dimensionless",
     Kind.FLUID_FACTOR: "dimensionless",
 }
 _GAUGE = frozenset({"psi", "kPa", "bar"})

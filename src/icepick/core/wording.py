@@ -12,11 +12,18 @@ from icepick.core.stations import station
 _DECIMALS = 4
 
 
-def say(value: float, kind: Kind, units: UnitSystem) -> str:
-    """An SI value with its display unit, to one decimal: ``9.4 °F``."""
+def say(value: float, kind: Kind, units: UnitSystem, atmosphere: float | None = None) -> str:
+    """An SI value with its display unit: ``9.4 °F``, ``118 psig``, ``1,240 cfm``, ``4.12``.
+
+    ``atmosphere`` [Pa] is what a gauge pressure is above, where that is not sea level.
+    """
     unit = DISPLAY_UNITS[units][kind]
-    text = f"{from_si(value, unit, kind):.1f}".removesuffix(".0")
-    symbol = SYMBOLS[unit]
+    number = from_si(value, unit, kind, atmosphere) if atmosphere else from_si(value, unit, kind)
+    decimals = 2 if kind is Kind.RATIO else 1 if abs(number) < 1000 else 0
+    text = f"{number:,.{decimals}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    # A difference of pressures is above nothing.
+    symbol = SYMBOLS[unit].removesuffix("g") if kind is Kind.PRESSURE_DIFFERENCE else SYMBOLS[unit]
     return f"{'0' if text == '-0' else text} {symbol}".rstrip().replace("-", "−")
 
 

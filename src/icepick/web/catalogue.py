@@ -6,12 +6,12 @@ from typing import get_args
 
 from pydantic import BaseModel
 
-from icepick.core.practice import LIMITS
 from icepick.core.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
 from icepick.core.stations import NUMBERED, STATIONS, Group, Place
 from icepick.core.visit import QuantityName, Refrigerant
 from icepick.core.words import WORDS
 from icepick.web.contract import Api
+from icepick.web.limits import LimitView, limits
 
 api = Api("catalogue")
 
@@ -31,14 +31,6 @@ class StationEntry(BaseModel):
     quantities: list[StationQuantity]
 
 
-class LimitEntry(BaseModel):
-    name: str
-    default: float
-    unit: str
-    standing: str
-    reason: str
-
-
 class Catalogue(BaseModel):
     """``stations`` in walking order, coil circuits last with N for their number; ``suffixes`` maps what may
     be typed behind a number to a unit; ``symbols`` says how a unit is written; ``words`` gives the trade's
@@ -49,7 +41,7 @@ class Catalogue(BaseModel):
     symbols: dict[str, str]
     words: dict[str, dict[str, str]]
     refrigerants: list[Refrigerant]
-    limits: list[LimitEntry]
+    limits: list[LimitView]
 
 
 @api.endpoint("get", "/catalogue", gives=Catalogue)
@@ -81,15 +73,6 @@ def get_catalogue() -> Catalogue:
             "symbols": SYMBOLS,
             "words": WORDS,
             "refrigerants": get_args(Refrigerant),
-            "limits": [
-                {
-                    "name": entry.name,
-                    "default": entry.default,
-                    "unit": entry.unit,
-                    "standing": entry.standing,
-                    "reason": entry.reason,
-                }
-                for entry in LIMITS
-            ],
+            "limits": limits(),
         }
     )

@@ -15,6 +15,7 @@ from icepick.core.visit import Complaint, Mode, Observation, Reading, RunId, Tex
 from icepick.store import visits as store
 from icepick.store.database import writing
 from icepick.store.entries import add_observation, add_reading, entries, set_notes, withdraw
+from icepick.store.practice import practice
 from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
 from icepick.web.contract import Api
@@ -131,7 +132,7 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
             "opened_at": found.opened_at,
             "unit_id": found.unit_id,
             "visit": found.document,
-            "examination": examine(found.document, units=units),
+            "examination": examine(found.document, practice(connection()), units),
             "entries": [asdict(entry) for entry in entries(connection(), visit_id)],
             "notes_revision": store.notes_revision(connection(), visit_id),
         }
@@ -145,7 +146,7 @@ def list_visits(units: UnitSystem) -> VisitList:
 
 
 def _line(found: store.StoredVisit, units: UnitSystem) -> VisitLine:
-    examination = examine(found.document, units=units)
+    examination = examine(found.document, practice(connection()), units)
     return VisitLine.model_validate(
         {
             "id": found.id,

@@ -241,7 +241,7 @@ def _misread_pressures(context: RunContext, circuit: Circuit, without: frozenset
 
         def away(pascal: float, expected: float = expected.nominal_value) -> float:
             try:
-                return abs(saturation_temperature(context.unit.refrigerant, pascal, "dew") - expected)
+                return abs(float(saturation_temperature(context.unit.refrigerant, pascal, "dew")) - expected)
             except OutsideRangeError:
                 return float("inf")
 

@@ -1,0 +1,174 @@
+"""The trade's arithmetic as plain functions: SI in, SI out, each with its source and standing.
+
+Indicators, checks and the Handbook's calculators all call these; no formula is written twice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from icepick.core import moist_air
+from icepick.core.quantities import Kind, from_si, to_si
+from icepick.core.refrigerants import (
+    liquid_enthalpy,
+    mixture,
+    saturated_enthalpy,
+    saturation_pressure,
+    saturation_temperature,
+    vapor_enthalpy,
+)
+from icepick.core.visit import Refrigerant
+
+
+def superheat(refrigerant: Refrigerant, pressure: float, temperature: float) -> float:
+    """Line temperature over dew at the suction pressure [K]. [physics; ASHRAE terminology]
+
+    ``pressure`` is absolute [Pa], ``temperature`` the suction line's [K].
+    """
+    return temperature - float(saturation_temperature(refrigerant, pressure, "dew"))
+
+
+def subcooling(refrigerant: Refrigerant, pressure: float, temperature: float) -> float:
+    """Bubble temperature at the liquid's pressure over the line's [K]. [physics; ASHRAE terminology]
+
+    ``pressure`` is absolute [Pa], ``temperature`` the liquid line's [K].
+    """
+    return float(saturation_temperature(refrigerant, pressure, "bubble")) - temperature
+
+
+def target_superheat(indoor_wet_bulb: float, outdoor: float) -> float:
+    """Target superheat [K] of a fixed orifice in cooling: (3·wet bulb − 80 − outdoor) / 2 in °F.
+
+    Both temperatures in K. Never below zero. [common practice; from memory]
+    """
+    wet, dry = (from_si(t, "degF", Kind.TEMPERATURE) for t in (indoor_wet_bulb, outdoor))
+    return max((3 * wet - 80 - dry) / 2, 0.0) / 1.8
+
+
+def flash_fraction(refrigerant: Refrigerant, liquid: float, evaporating: float) -> float:
+    """Share of the liquid that flashes to vapor at the meter, enthalpy unchanged.
+
+    ``liquid`` is its temperature before the meter [K], ``evaporating`` the dew temperature after it [K]. The
+    pressure before the meter hardly matters to a liquid; that of boiling is taken. [physics: constant
+    enthalpy]
+
+    Raises
+    ------
+    OutsideRangeError
+        The liquid is colder than what it should boil at, so that nothing flashes.
+    """
+    before = float(
+        saturated_enthalpy(refrigerant, float(saturation_pressure(refrigerant, liquid, "bubble")), "bubble")
+    )
+    after = float(saturation_pressure(refrigerant, evaporating, "dew"))
+    return mixture(refrigerant, after, before).quality
+
+
+def pressure_before_flash(refrigerant: Refrigerant, pressure: float, temperature: float) -> float:
+    """Pressure [Pa] that a liquid at ``pressure`` [Pa, absolute] and ``temperature`` [K] can lose and stay
+    liquid.
+
+    Until then it loses no temperature either, so that nothing is felt. [physics]
+    """
+    return pressure - float(saturation_pressure(refrigerant, temperature, "bubble"))
+
+
+def compression_ratio(suction: float, discharge: float) -> float:
+    """Absolute discharge over absolute suction pressure. [physics]"""
+    return discharge / suction
+
+
+def evaporating_effect(
+    refrigerant: Refrigerant, low: float, high: float, liquid: float, vapor: float
+) -> float:
+    """Heat a kilogram takes up [J/kg], from liquid at ``high`` pressure to vapor at ``low``, enthalpy at the
+    meter unchanged. Pressures absolute [Pa], temperatures [K]. [physics]"""
+    return float(vapor_enthalpy(refrigerant, vapor, low)) - float(liquid_enthalpy(refrigerant, liquid, high))
+
+
+def airflow_from_heater(
+    power: float, rise: float, pressure: float, temperature: float, ratio: float = 0.0
+) -> float:
+    """Airflow [m³/s] from the heat put into it [W] and its temperature rise [K].
+
+    At sea level this is cfm = W · 3.412 / (1.08 · ΔT). ``pressure`` [Pa] and ``temperature`` [K] of the air
+    set its density. [physics; standard practice of field airflow measurement]
+    """
+    return power / (rise * moist_air.heat_capacity_rate(1.0, temperature, ratio, pressure))
+
+
+def sensible_heat(
+    flow: float, difference: float, pressure: float, temperature: float, ratio: float = 0.0
+) -> float:
+    """Heat [W] a flow of air [m³/s] carries over a temperature difference [K]: the trade's 1.08 · cfm · ΔT.
+
+    Corrected for density by ``pressure`` [Pa] and ``temperature`` [K]. [physics]
+    """
+    return difference * moist_air.heat_capacity_rate(flow, temperature, ratio, pressure)
+
+
+def total_heat(
+    flow: float, entering: tuple[float, float], leaving: tuple[float, float], pressure: float
+) -> float:
+    """Heat [W] taken from air: entering and leaving (dry bulb [K], wet bulb [K]), flow [m³/s] as it enters.
+
+    [physics; ASHRAE Fundamentals, chapter 1; the water drained off is left out, about 1 %]
+    """
+    ratios = [moist_air.humidity_ratio(dry, pressure, wet_bulb=wet) for dry, wet in (entering, leaving)]
+    mass = moist_air.dry_mass_flow(flow, entering[0], ratios[0], pressure)
+    return mass * (moist_air.enthalpy(entering[0], ratios[0]) - moist_air.enthalpy(leaving[0], ratios[1]))
+
+
+def flow_from_drop(drop: float, rows: Sequence[tuple[float, float]]) -> float:
+    """Water flow [m³/s] from the pressure lost through a coil [Pa], by the maker's table of (drop, flow).
+
+    Monotone between the rows (PCHIP). [maker's data]
+
+    Raises
+    ------
+    ValueError
+        The drop lies outside the table, or the table has fewer than two rows.
+    """
+    from scipy.interpolate import PchipInterpolator  # loaded when first needed
+
+    ordered = sorted(set(rows))
+    if len(ordered) < 2:
+        raise ValueError("the table needs at least two rows")
+    drops, flows = zip(*ordered, strict=True)
+    if not drops[0] <= drop <= drops[-1]:
+        raise ValueError("the drop lies outside the maker's table")
+    return float(PchipInterpolator(np.array(drops), np.array(flows))(drop))
+
+
+def balance_point(
+    warm: tuple[float, float], cold: tuple[float, float], design: tuple[float, float], no_load: float
+) -> float:
+    """Outdoor temperature [K] at which the heat pump just carries the building.
+
+    ``warm`` and ``cold`` are (outdoor temperature [K], capacity [W]) of the unit, ``design`` is (outdoor
+    temperature [K], load [W]) of the building, whose load falls to nothing at ``no_load`` [K]. Two straight
+    lines. [common practice]
+
+    Raises
+    ------
+    ValueError
+        The lines don't cross.
+    """
+    slope = (warm[1] - cold[1]) / (warm[0] - cold[0])
+    load_slope = design[1] / (design[0] - no_load)
+    if abs(slope - load_slope) < 1e-9:
+        raise ValueError("load and capacity run side by side and never meet")
+    found = (load_slope * no_load - slope * cold[0] + cold[1]) / (load_slope - slope)
+    if found >= no_load:
+        raise ValueError("the unit never carries the building")
+    return found
+
+
+def sea_level_gauge(reading: float, local: float) -> float:
+    """What a gauge would show at sea level [Pa over 101 325] for the same absolute pressure.
+
+    ``reading`` [Pa over the local air], ``local`` air pressure [Pa]. [physics]
+    """
+    return reading + local - to_si(0, "psi", Kind.PRESSURE)

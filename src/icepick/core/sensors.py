@@ -1,0 +1,66 @@
+"""Coil and ambient sensors: resistance to temperature and back, by table. Resistance falls as they warm."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from icepick.core.visit import Unit
+
+Row = tuple[float, float]
+"""Temperature [K] and resistance [ohm]."""
+
+DEFAULT_NAME = "common 10 kΩ at 77 °F curve"
+DEFAULT_TABLE: tuple[Row, ...] = tuple(
+    (celsius + 273.15, kilohm * 1000)
+    for celsius, kilohm in (
+        (-30, 177.2),
+        (-20, 97.12),
+        (-10, 55.34),
+        (0, 32.66),
+        (10, 19.90),
+        (20, 12.49),
+        (25, 10.00),
+        (30, 8.056),
+        (40, 5.325),
+        (50, 3.602),
+        (60, 2.488),
+        (70, 1.752),
+        (80, 1.258),
+    )
+)
+"""The most common sensor of the trade. [common practice; figures from memory]"""
+
+
+def table_of(unit: Unit) -> tuple[Row, ...]:
+    """The maker's table where the unit's data have one, otherwise the default."""
+    rows = unit.design.sensor_table if unit.design else None
+    return tuple(sorted((row.temperature.si, row.resistance.si) for row in rows)) if rows else DEFAULT_TABLE
+
+
+def temperature(resistance: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float:
+    """Temperature [K] at a resistance [ohm], by straight lines in log resistance.
+
+    Raises
+    ------
+    ValueError
+        The resistance lies outside the table.
+    """
+    _within(resistance, [row[1] for row in rows], "resistance")
+    ordered = sorted(rows, key=lambda row: row[1])
+    logs = np.log([row[1] for row in ordered])
+    return float(np.interp(np.log(resistance), logs, [row[0] for row in ordered]))
+
+
+def resistance(temperature: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float:
+    """Resistance [ohm] at a temperature [K]; errors as for :func:`temperature`."""
+    _within(temperature, [row[0] for row in rows], "temperature")
+    ordered = sorted(rows)
+    logs = np.log([row[1] for row in ordered])
+    return float(np.exp(np.interp(temperature, [row[0] for row in ordered], logs)))
+
+
+def _within(value: float, known: Sequence[float], what: str) -> None:
+    if not min(known) <= value <= max(known):
+        raise ValueError(f"the {what} lies outside the sensor's table")

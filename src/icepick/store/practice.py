@@ -1,0 +1,24 @@
+"""The shop's own practice limits."""
+
+from __future__ import annotations
+
+import sqlite3
+
+from icepick.core.practice import KNOWN, Practice
+from icepick.store.database import now
+
+
+def practice(connection: sqlite3.Connection) -> Practice:
+    """The limits in force. Names an older Icepick knew and this one doesn't are left alone."""
+    rows = connection.execute(
+        """SELECT name, value FROM practice_changes
+           WHERE id IN (SELECT max(id) FROM practice_changes GROUP BY name) AND value IS NOT NULL"""
+    )
+    return Practice({row["name"]: row["value"] for row in rows if row["name"] in KNOWN})
+
+
+def change(connection: sqlite3.Connection, name: str, value: float | None) -> None:
+    """Change a limit (in its own unit), or restore its default with None."""
+    connection.execute(
+        "INSERT INTO practice_changes (name, value, recorded_at) VALUES (?, ?, ?)", (name, value, now())
+    )

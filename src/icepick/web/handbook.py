@@ -1,0 +1,262 @@
+"""The Handbook: saturation tables, calculators, practice limits and fault pages."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Annotated
+
+import numpy as np
+from pydantic import BaseModel, Field, FiniteFloat
+
+from icepick.core.calculators import CALCULATORS, Calculator, CalculatorError, calculator, work
+from icepick.core.document import Document, InvalidDocumentError, Problem
+from icepick.core.examination import Fault
+from icepick.core.fault_pages import FAULT_PAGES
+from icepick.core.practice import limit
+from icepick.core.quantities import DISPLAY_UNITS, SYMBOLS, UNITS, Kind, UnitSystem, from_si, to_si
+from icepick.core.refrigerants import REFRIGERANTS, SAFETY_GROUPS, glide, saturation_pressure
+from icepick.core.visit import Refrigerant, Run, Visit
+from icepick.core.water import ANTIFREEZES
+from icepick.store import visits as store
+from icepick.store.database import writing
+from icepick.store.practice import change
+from icepick.web.connection import connection
+from icepick.web.contract import Api
+from icepick.web.limits import LimitView, limits
+from icepick.web.problems import problem
+
+api = Api("handbook")
+
+
+class SaturationRow(BaseModel):
+    """Pressures of both lines at one temperature, in the units asked for."""
+
+    temperature: float
+    bubble: float
+    dew: float
+
+
+class SaturationTable(BaseModel):
+    """``glide`` is that at 100 °F, a usual condensing temperature."""
+
+    refrigerant: Refrigerant
+    safety_group: str
+    glide: float
+    glide_unit: str
+    temperature_unit: str
+    pressure_unit: str
+    rows: list[SaturationRow]
+
+
+class CalculatorInput(BaseModel):
+    """One field. ``units`` is empty for a choice, whose ``choices`` are then given; both are empty for text."""
+
+    name: str
+    title: str
+    default: float | str
+    unit: str
+    units: list[str]
+    low: float
+    high: float
+    choices: list[str]
+
+
+class CalculatorView(BaseModel):
+    code: str
+    title: str
+    formula: str
+    source: str
+    inputs: list[CalculatorInput]
+
+
+class Effect(BaseModel):
+    indicator: str
+    cooling: str
+    heating: str
+
+
+class FaultView(BaseModel):
+    code: Fault
+    title: str
+    what: str
+    effects: list[Effect]
+    mimics: list[Fault]
+    apart: str
+    do: str
+    caution: str
+
+
+class Handbook(BaseModel):
+    """Everything in the Handbook but the saturation tables themselves."""
+
+    refrigerants: list[Refrigerant]
+    calculators: list[CalculatorView]
+    limits: list[LimitView]
+    faults: list[FaultView]
+
+
+class Filled(Document):
+    """A number with its unit, as it was typed into a calculator."""
+
+    value: FiniteFloat
+    unit: str
+
+
+class Question(Document):
+    given: Annotated[dict[str, Filled | str], Field(max_length=20)]
+
+
+class ResultView(BaseModel):
+    title: str
+    value: str
+
+
+class AnswerView(BaseModel):
+    """Results as sentences, and the formula with the numbers in it."""
+
+    results: list[ResultView]
+    formula: str
+
+
+class CalculatorFilling(BaseModel):
+    """What a run's readings give a calculator to start from."""
+
+    given: dict[str, Filled | str]
+
+
+class LimitChange(Document):
+    """A new value in the limit's own unit; null restores the default."""
+
+    value: FiniteFloat | None
+
+
+@api.endpoint("get", "/handbook", gives=Handbook)
+def get_handbook() -> Handbook:
+    """Calculators, limits and faults."""
+    return _handbook()
+
+
+def _handbook() -> Handbook:
+    return Handbook(
+        refrigerants=list(REFRIGERANTS),
+        calculators=[_calculator(entry) for entry in CALCULATORS],
+        limits=limits(),
+        faults=[
+            FaultView.model_validate(
+                asdict(page)
+                | {"effects": [dict(zip(Effect.model_fields, row, strict=True)) for row in page.effects]}
+            )
+            for page in FAULT_PAGES
+        ],
+    )
+
+
+def _calculator(entry: Calculator) -> CalculatorView:
+    inputs = []
+    for wanted in entry.inputs:
+        is_number = isinstance(wanted.kind, Kind)
+        choices = {"refrigerant": list(REFRIGERANTS), "antifreeze": list(ANTIFREEZES)}
+        inputs.append(
+            CalculatorInput(
+                name=wanted.name,
+                title=wanted.title,
+                default=wanted.default,
+                unit=wanted.unit,
+                units=list(UNITS[wanted.kind]) if isinstance(wanted.kind, Kind) else [],
+                low=wanted.low,
+                high=wanted.high,
+                choices=[] if is_number else choices.get(str(wanted.kind), []),
+            )
+        )
+    return CalculatorView(
+        code=entry.code, title=entry.title, formula=entry.formula, source=entry.source, inputs=inputs
+    )
+
+
+@api.endpoint("put", "/handbook/limits/<name>", accepts=LimitChange, gives=Handbook)
+def change_limit(name: str, body: LimitChange) -> Handbook:
+    """Change a practice limit, or restore its default."""
+    try:
+        entry = limit(name)
+    except KeyError:
+        raise problem(404, f"There is no limit {name!r}.") from None
+    if body.value is not None and not entry.allows(body.value):
+        raise problem(
+            422,
+            f"{body.value:g} {SYMBOLS[entry.unit]} makes no sense here: above 0 and below {10 * entry.default:g}.",
+        )
+    with writing(connection()) as db:
+        change(db, name, body.value)
+    return _handbook()
+
+
+@api.endpoint("get", "/refrigerants/<name>/saturation", gives=SaturationTable, in_units=True)
+def saturation(name: str, units: UnitSystem) -> SaturationTable:
+    """Both saturation lines at whole degrees, in gauge pressure at sea level."""
+    if name not in REFRIGERANTS:
+        raise problem(404, f"There is no refrigerant {name!r} here.")
+    display = DISPLAY_UNITS[units]
+    t_unit, p_unit = display[Kind.TEMPERATURE], display[Kind.PRESSURE]
+    low, high = (-40, 150) if units == "field" else (-40, 66)
+    whole = [float(t) for t in range(low, high + 1)]
+    kelvin = np.array([to_si(t, t_unit, Kind.TEMPERATURE) for t in whole])
+    bubble, dew = (
+        [round(from_si(float(p), p_unit, Kind.PRESSURE), 1) for p in saturation_pressure(name, kelvin, line)]
+        for line in ("bubble", "dew")
+    )
+    usual = float(saturation_pressure(name, to_si(100, "degF", Kind.TEMPERATURE), "dew"))
+    d_unit = display[Kind.TEMPERATURE_DIFFERENCE]
+    return SaturationTable(
+        refrigerant=name,
+        safety_group=SAFETY_GROUPS[name],
+        glide=round(from_si(float(glide(name, usual)), d_unit, Kind.TEMPERATURE_DIFFERENCE), 1),
+        glide_unit=SYMBOLS[d_unit],
+        temperature_unit=t_unit,
+        pressure_unit=p_unit,
+        rows=[
+            SaturationRow(temperature=t, bubble=b, dew=d) for t, b, d in zip(whole, bubble, dew, strict=True)
+        ],
+    )
+
+
+@api.endpoint("post", "/calculators/<code>", accepts=Question, gives=AnswerView, in_units=True)
+def calculate(code: str, body: Question, units: UnitSystem) -> AnswerView:
+    """Answer a calculator's question."""
+    given = {name: f if isinstance(f, str) else (f.value, f.unit) for name, f in body.given.items()}
+    try:
+        answer = work(code, given, units)
+    except KeyError:
+        raise problem(404, f"There is no calculator {code!r}.") from None
+    except CalculatorError as error:
+        pointer = f"/given/{error.field}" if error.field else ""
+        raise InvalidDocumentError([Problem(pointer, f"{error}.")]) from None
+    results = [ResultView(title=title, value=value) for title, value in answer.results]
+    return AnswerView(results=results, formula=answer.formula)
+
+
+@api.endpoint("get", "/visits/<int:visit_id>/runs/<run>/calculators/<code>", gives=CalculatorFilling)
+def fill(visit_id: int, run: str, code: str) -> CalculatorFilling:
+    """What a run of a visit gives a calculator to start from."""
+    found = store.find_visit(connection(), visit_id)
+    of_run = next((r for r in found.document.runs if r.id == run), None) if found else None
+    if found is None or of_run is None:
+        raise problem(404, f"There is no run {run!r} of a visit {visit_id}.")
+    try:
+        entry = calculator(code)
+    except KeyError:
+        raise problem(404, f"There is no calculator {code!r}.") from None
+    return CalculatorFilling(given=_filling(entry, found.document, of_run))
+
+
+def _filling(entry: Calculator, visit: Visit, run: Run) -> dict[str, Filled | str]:
+    read = {(reading.station, reading.quantity): reading for reading in run.readings}
+    given: dict[str, Filled | str] = {}
+    for wanted in entry.inputs:
+        if wanted.kind == "refrigerant":
+            given[wanted.name] = visit.unit.refrigerant
+        if wanted.name == "elevation" and visit.site.elevation:
+            given[wanted.name] = Filled(value=visit.site.elevation.value, unit=visit.site.elevation.unit)
+        reading = next((read[key] for key in wanted.stations if key in read), None)
+        if reading is not None:
+            given[wanted.name] = Filled(value=reading.value, unit=reading.unit)
+    return given

@@ -1,0 +1,98 @@
+"""The Handbook: found by search, answered as the numbers change, limits changed by the shop, a sheet on one page."""
+
+import re
+from io import BytesIO
+
+from playwright.sync_api import expect
+from pypdf import PdfReader
+
+from conftest import Server, open_page
+from plant import fluid, kelvin
+
+
+def test_search_reaches_a_calculator_and_its_numbers_are_kept(page):
+    page.goto("/handbook")
+    expect(page.get_by_role("heading", name="Handbook")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("subcool")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/handbook/calculators/subcooling$"))
+    page.get_by_label("liquid pressure", exact=True).fill("300")
+    page.get_by_label("liquid line", exact=True).fill("88")
+    bubble = fluid("R-410A").saturation((300 + 14.696) * 6894.757, 0)
+    expected = f"{(bubble - kelvin(88)) * 1.8:.1f}".removesuffix(".0") + " °F"
+    expect(page.locator(".answer")).to_contain_text(expected)
+    expect(page.locator(".worked")).to_contain_text("300 psig")
+    page.get_by_label("liquid line", exact=True).fill("warm")
+    expect(page.get_by_role("alert")).to_have_text("“warm” is not a number.")
+    page.get_by_label("liquid line", exact=True).fill("230")
+    expect(page.locator(".answer")).to_contain_text("−")
+    page.get_by_label("liquid line, slide", exact=True).fill("90")
+    page.reload()
+    expect(page.get_by_label("liquid line", exact=True)).to_have_value("90")
+    expect(page.get_by_label("liquid pressure", exact=True)).to_have_value("300")
+
+
+def test_a_calculator_opened_from_a_visit_starts_with_its_readings(page):
+    page.goto("/visits/11")
+    page.get_by_label("Calculate with these readings").get_by_role("link", name="superheat").click()
+    expect(page.get_by_text("Starts with the readings of the visit.")).to_be_visible()
+    expect(page.get_by_label("elevation", exact=True)).to_have_value("1450")
+    expect(page.locator(".answer")).to_contain_text("superheat")
+
+
+def test_every_fault_has_a_page_and_names_what_mimics_it(page):
+    page.goto("/handbook")
+    page.get_by_role("link", name="valve passing gas").click()
+    expect(page.get_by_role("heading", name="valve passing gas")).to_be_visible()
+    page.get_by_role("link", name="compressor not pumping").last.click()
+    expect(page.get_by_role("heading", name="compressor not pumping")).to_be_visible()
+    expect(page.locator(".caution")).to_contain_text("prove dead")
+
+
+def test_a_sheet_prints_on_one_page(page):
+    page.goto("/handbook/saturation/R-407C")
+    expect(page.locator(".reading")).to_contain_text("dew")
+    page.get_by_label("Temperature", exact=True).fill("80")
+    expect(page.locator(".reading")).to_contain_text("40 °F")
+    for paper in ("A4", "Letter"):
+        sheets = PdfReader(BytesIO(page.pdf(format=paper, margin=dict.fromkeys(("top", "bottom"), "12mm"))))
+        assert len(sheets.pages) == 1
+        text = sheets.pages[0].extract_text()
+        assert "R-407C" in text
+        assert "150" in text
+        assert "Saturation from pressure" not in text
+
+
+def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server):
+    page = open_page(browser, server, "/calls")
+    page.locator("#unit-site").fill("Ice House")
+    page.locator("#unit-label").fill("Cellar")
+    page.get_by_label("The unit").select_option(label="has run long enough to settle")
+    page.get_by_role("button", name="cooling", exact=True).click()
+    expect(page.locator("#reading")).to_be_focused()
+    for value in ("170", "50", "168", "53.5"):
+        page.keyboard.type(value)
+        page.keyboard.press("Enter")
+    findings = page.get_by_label("Findings")
+    expect(findings.locator("summary", has_text="suction rise")).to_contain_text("pass")
+
+    page.goto("/handbook/limits/valve_suction_rise")
+    section = page.locator("#limit-valve_suction_rise")
+    expect(section).to_contain_text("Checks held to it: suction rise")
+    for typed, words in (("two", "is not a number"), ("400", "makes no sense here")):
+        section.get_by_role("textbox").fill(typed)
+        section.get_by_role("button", name="Change").click()
+        expect(page.get_by_role("alert")).to_contain_text(words)
+    section.get_by_role("textbox").fill("2")
+    section.get_by_role("button", name="Change").click()
+    expect(section).to_contain_text("changed; default 5 °F")
+
+    page.goto("/visits/1")
+    expect(findings.locator("summary", has_text="suction rise")).to_contain_text("3.5 | 2 °F")
+    page.goto("/visits/1/report")
+    expect(page.get_by_text("valve suction rise 2 °F (changed by the shop from 5)")).to_be_visible()
+    page.goto("/handbook/limits/valve_suction_rise")
+    section.get_by_role("button", name="Restore").click()
+    expect(section).not_to_contain_text("changed")
+    page.context.close()

@@ -1,0 +1,84 @@
+"""Make the pages of docs/ that only restate the code: `.venv/bin/python tools/make_docs.py`.
+
+Practice limits, calculators and faults are written once, in the core; the Handbook shows them and these pages
+print them. A test compares the pages with what this makes.
+"""
+
+from __future__ import annotations
+
+import textwrap
+from pathlib import Path
+
+from icepick.core.calculators import CALCULATORS
+from icepick.core.fault_pages import FAULT_PAGES
+from icepick.core.practice import LIMITS
+from icepick.core.quantities import SYMBOLS
+
+DOCS = Path(__file__).parents[1] / "docs"
+
+
+def wrapped(text: str) -> str:
+    return textwrap.fill(text, 110, break_long_words=False, break_on_hyphens=False)
+
+
+def practice_limits() -> str:
+    parts = [
+        "# Practice limits",
+        wrapped(
+            "Every limit of the trade that Icepick uses, with its default, standing and reason. They live in "
+            "`src/icepick/core/practice.py` and nowhere else; a shop may change one in the Handbook, and a report "
+            "prints those that were changed."
+        ),
+    ]
+    for limit in LIMITS:
+        parts += [
+            f"## `{limit.name}`",
+            f"{limit.default:g} {SYMBOLS[limit.unit]} · {limit.standing}".replace("  ", " "),
+            wrapped(limit.reason),
+        ]
+    return "\n\n".join(parts) + "\n"
+
+
+def calculators() -> str:
+    parts = [
+        "# Calculators",
+        wrapped(
+            "The Handbook's small questions: what each asks for, its formula and the source of that formula."
+        ),
+    ]
+    for entry in CALCULATORS:
+        parts += [
+            f"## `{entry.code}`",
+            f"{entry.title[0].upper()}{entry.title[1:]}.",
+            f"`{entry.formula}`",
+            wrapped(f"Asks for {', '.join(i.title for i in entry.inputs)}. Source: {entry.source}."),
+        ]
+    return "\n\n".join(parts) + "\n"
+
+
+def faults() -> str:
+    parts = [
+        "# Fault codes",
+        wrapped("What each code of the ranking means, and what tells it from what looks alike."),
+    ]
+    for page in FAULT_PAGES:
+        parts += [f"## `{page.code}`", wrapped(f"{page.title[0].upper()}{page.title[1:]}. {page.what}")]
+        if page.effects:
+            rows = [f"| {name} | {cooling} | {heating} |" for name, cooling, heating in page.effects]
+            parts.append("\n".join(["| indicator | in cooling | in heating |", "|---|---|---|", *rows]))
+        if page.mimics:
+            parts.append(wrapped(f"Looks like: {', '.join(f'`{code}`' for code in page.mimics)}."))
+        parts += [wrapped(f"Told apart: {page.apart}"), wrapped(f"To do: {page.do}"), wrapped(page.caution)]
+    return "\n\n".join(parts) + "\n"
+
+
+PAGES = {"practice-limits.md": practice_limits, "calculators.md": calculators, "faults.md": faults}
+
+
+def main() -> None:
+    for name, make in PAGES.items():
+        (DOCS / name).write_text(make(), "utf-8")
+
+
+if __name__ == "__main__":
+    main()
