@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import update_wrapper
+from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from uncertainties import UFloat
 
@@ -17,7 +20,8 @@ from icepick.core.visit import Run, Unit, Visit
 class RunContext:
     """One run ready to be judged. ``circuit`` and ``commanded`` are None for an ``off`` run.
 
-    ``doubted`` names stations whose readings physics contradicts; no verdict rests on them.
+    ``others`` are the visit's other runs. ``doubted`` names stations whose readings physics contradicts; no
+    verdict rests on them.
     """
 
     unit: Unit
@@ -28,12 +32,49 @@ class RunContext:
     commanded: FlowMode | None
     circuit: Circuit | None
     atmosphere: float
+    others: tuple[Run, ...] = ()
     doubted: frozenset[str] = frozenset()
+    memo: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
+
+    @property
+    def observed(self) -> frozenset[str]:
+        """Codes of what was seen and heard in this run."""
+        return frozenset(o.code for o in self.run.observations if o.value is not False)
+
+    @property
+    def energized(self) -> bool:
+        """Whether the valve's coil should be energized in the commanded mode."""
+        return self.commanded == self.unit.reversing_valve.energized_in
+
+    def value(self, station: str, quantity: str) -> UFloat | None:
+        """What is in force of a quantity at a station [SI], or None."""
+        current = self.readings.get(station, quantity)
+        return current.value if current else None
 
     def temperature(self, station: str) -> UFloat | None:
         """The temperature in force at a station [K], or None."""
         current = self.readings.get(station)
         return current.value if current else None
+
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def remembered(
+    function: Callable[Concatenate[RunContext, P], R],
+) -> Callable[Concatenate[RunContext, P], R]:
+    """Work something out once for a context; checks and indicators ask for the same figures again and again."""
+
+    def ask(context: RunContext, /, *args: P.args, **kwargs: P.kwargs) -> R:
+        key = function, args, tuple(kwargs.items())
+        if key not in context.memo:
+            context.memo[key] = function(context, *args, **kwargs)
+        found: R = context.memo[key]
+        return found
+
+    update_wrapper(ask, function)
+    return ask
 
 
 def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[RunContext]:
@@ -51,6 +92,7 @@ def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[Ru
                 commanded,
                 build_circuit(visit.unit, commanded) if commanded else None,
                 visit.site.atmosphere,
+                tuple(other for other in visit.runs if other is not run),
             )
         )
     return contexts

@@ -20,6 +20,7 @@ class Document(BaseModel):
         strict=True,
         allow_inf_nan=False,
         frozen=True,
+        serialize_by_alias=True,
         json_schema_serialization_defaults_required=True,
         # Built when first used: a quarter of the time it takes to import the core.
         defer_build=True,

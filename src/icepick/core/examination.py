@@ -82,6 +82,16 @@ class Check(Document):
     uses: list[str]
 
 
+class Terminal(Document):
+    """One terminal of the control strip: whether voltage should be there now, why, and what was read."""
+
+    station: str
+    should: Literal["present", "absent", "either"]
+    why: str
+    volts: float | None
+    status: Status
+
+
 class PathStop(Document):
     """A station in flow order, and the part that the refrigerant enters after it."""
 
@@ -187,25 +197,39 @@ class RunExamination(Document):
     levels: list[Level]
     readings: list[ReadingInForce]
     indicators: dict[str, Indicator]
+    terminals: list[Terminal]
     checks: list[Check]
     doubts: list[Doubt]
 
 
+class RuleOut(Document):
+    """What must be settled before a part is condemned: done, still open, or contradicted by what was read."""
+
+    text: str
+    status: Literal["done", "open", "contradicted"]
+
+
 class RankedFault(Document):
+    """A fault and how likely it is. ``replaces`` names the part it would condemn, ``settled`` says whether every
+    rule-out is done, so that the word "replace" may be used."""
+
     fault: Fault
+    title: str
     probability: float
     speaks_for: list[str] = Field(serialization_alias="for")
     against: list[str]
-    rule_out: list[str]
+    rule_out: list[RuleOut]
+    replaces: str | None
+    settled: bool
 
 
 class NextReading(Document):
-    """What to measure next, in walking order, and why."""
+    """What to measure next, and why. ``run`` is null where a run in that mode has yet to be started."""
 
     station: str
     quantity: QuantityName
     mode: Mode
-    run: str
+    run: str | None
     why: str
     separates: list[Fault]
 

@@ -6,13 +6,16 @@ from dataclasses import replace
 
 from icepick.core.advice import advise
 from icepick.core.checks import CHECKS
+from icepick.core.checks.command import terminals
 from icepick.core.circuit import stations_of_unit
 from icepick.core.context import RunContext, run_contexts
 from icepick.core.diagnosis.next_reading import next_readings
+from icepick.core.diagnosis.ranking import JudgedRun, believe, rank
 from icepick.core.diagnosis.verdict import verdict
 from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.examination import (
     Coils,
+    Doubt,
     Examination,
     Indicator,
     Meters,
@@ -49,15 +52,22 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
     Examination
         Pure function of its arguments.
     """
-    runs = [_examine_run(context, visit.site.atmosphere) for context in run_contexts(visit, practice, units)]
-    sentence, outcome = verdict(runs)
+    contexts = [_with_doubts(context) for context in run_contexts(visit, practice, units)]
+    runs = [_examine_run(context, doubts) for context, doubts in contexts]
+    judged = [
+        JudgedRun(context, {check.code: check for check in run.checks})
+        for (context, _), run in zip(contexts, runs, strict=True)
+    ]
+    belief = believe(judged, visit.complaint)
+    ranking = rank(belief, judged)
+    sentence, outcome = verdict(runs, ranking)
     return Examination(
         verdict=sentence,
         outcome=outcome,
         advice=advise(visit.unit),
         runs=runs,
-        ranking=[],
-        next_readings=next_readings(runs),
+        ranking=ranking,
+        next_readings=next_readings(belief, judged),
         changed_limits={
             name: PlainQuantity(value=value, unit=limit(name).unit)
             for name, value in practice.changes.items()
@@ -65,11 +75,14 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
     )
 
 
-def _examine_run(context: RunContext, atmosphere: float) -> RunExamination:
-    circuit = context.circuit
+def _with_doubts(context: RunContext) -> tuple[RunContext, list[Doubt]]:
     doubts = find_doubts(context)
     doubted = {code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations}
-    context = replace(context, doubted=frozenset(doubted))
+    return replace(context, doubted=frozenset(doubted), memo={}), doubts
+
+
+def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
+    circuit = context.circuit
     checks = [check for rule in CHECKS if (check := rule.examine(context)) is not None]
     return RunExamination(
         id=context.run.id,
@@ -91,16 +104,17 @@ def _examine_run(context: RunContext, atmosphere: float) -> RunExamination:
         stations=stations_of_unit(context.unit),
         legs=legs(context, circuit) if circuit else [],
         levels=levels(context, circuit) if circuit else [],
-        readings=[_in_force(current, context, atmosphere) for current in context.readings.all()],
+        readings=[_in_force(current, context) for current in context.readings.all()],
         indicators=_indicators(context),
+        terminals=terminals(context),
         checks=checks,
         doubts=doubts,
     )
 
 
-def _in_force(current: CurrentReading, context: RunContext, atmosphere: float) -> ReadingInForce:
+def _in_force(current: CurrentReading, context: RunContext) -> ReadingInForce:
     reading = current.reading
-    number, unit = display(current.value.nominal_value, reading.kind, context.units, atmosphere)
+    number, unit = display(current.value.nominal_value, reading.kind, context.units, context.atmosphere)
     return ReadingInForce(
         station=reading.station,
         quantity=reading.quantity,

@@ -21,6 +21,9 @@ _TEMPERATURE_LIMIT: dict[Method | None, str] = {
 }
 
 
+_FINEST = 1e-9
+
+
 @dataclass(frozen=True, slots=True)
 class CurrentReading:
     """The reading in force at a station.
@@ -83,9 +86,13 @@ class RunReadings:
         self.run = run
         self._settling_minutes = practice.si("settling_time") / 60
         self._current: dict[tuple[str, str], CurrentReading] = {}
+        self._before: dict[tuple[str, str], CurrentReading] = {}
         for reading in run.readings:
             key = reading.station, reading.quantity
-            earlier = self._current[key].earlier + 1 if key in self._current else 0
+            earlier = 0
+            if key in self._current:
+                earlier = self._current[key].earlier + 1
+                self._before[key] = self._current[key]
             self._current[key] = self._interpret(reading, earlier, atmosphere, practice)
 
     def _interpret(
@@ -96,7 +103,9 @@ class RunReadings:
         spread = uncertainty(reading.kind, reading.method, above_zero, practice)
         minutes = self._minutes(reading)
         early = minutes is not None and minutes < self._settling_minutes
-        return CurrentReading(reading, ufloat(si, spread, tag=reading.station), minutes, early, earlier)
+        # A share of nothing is nothing, which no instrument is.
+        value = ufloat(si, max(spread, _FINEST), tag=reading.station)
+        return CurrentReading(reading, value, minutes, early, earlier)
 
     def _minutes(self, reading: Reading) -> float | None:
         if reading.at is not None and self.run.started_at is not None:
@@ -106,6 +115,10 @@ class RunReadings:
     def get(self, station: str, quantity: str = "temperature") -> CurrentReading | None:
         """The current reading, or None where there is none."""
         return self._current.get((station, quantity))
+
+    def before(self, station: str, quantity: str = "temperature") -> CurrentReading | None:
+        """The reading that was in force before the current one, or None."""
+        return self._before.get((station, quantity))
 
     def all(self) -> list[CurrentReading]:
         """Every current reading, in the order the stations were first read."""

@@ -5,14 +5,28 @@ A test asks for each check's page in docs/checks.md.
 
 from __future__ import annotations
 
-from icepick.core.checks import run, standing, valve
+from icepick.core.checks import command, compressor, run, standing, valve
 from icepick.core.checks.rule import CheckRule
 
 CHECKS: tuple[CheckRule, ...] = (
     run.SETTLED,
+    command.CALL,
+    command.VALVE_TERMINAL,
+    command.SOLENOID_VOLTAGE,
+    command.SOLENOID_RESISTANCE,
+    command.CONVENTION,
+    command.BACKUP_HEAT,
     valve.POSITION,
     valve.SUCTION_RISE,
     valve.DISCHARGE_DROP,
+    valve.BYPASS,
+    valve.MAGNETS,
+    valve.SOUND,
+    valve.PRESSURE_DIFFERENCE,
+    valve.DRIFT,
+    compressor.PUMPING,
+    compressor.PRESSURE_RATIO,
+    compressor.DISCHARGE_TEMPERATURE,
     standing.STANDING,
 )
 """Every check, in the order in which a technician works and the screen shows them."""

@@ -33,38 +33,46 @@ class Outcome:
 class CheckRule:
     """A named test: the practice limit it holds the run to, and how it is judged.
 
-    ``judge`` gives None where the check does not apply to the run.
+    ``judge`` gives None where the check does not apply to the run. ``standing`` says what a check without a limit
+    rests on.
     """
 
     code: str
     title: str
     kind: Kind
-    practice: str
+    practice: str | None
     judge: Callable[[RunContext], Outcome | None]
+    standing: str = ""
 
     def examine(self, context: RunContext) -> Check | None:
         """Apply the check to a run; None where it does not apply."""
         outcome = self.judge(context)
         if outcome is None:
             return None
-        entry = limit(self.practice)
-        held_to = context.practice.si(self.practice) if outcome.limit is None else outcome.limit
-        number, unit = display(held_to, self.kind, context.units)
+        held_to, basis = self._limit(context, outcome)
         return Check(
             code=self.code,
             title=self.title,
             status=outcome.status,
             measured=_measured(outcome.measured, self.kind, context),
-            limit=PlainQuantity(value=number, unit=unit),
+            limit=held_to,
             margin=_margin(outcome.margin, self.kind, context),
             practice=self.practice,
-            basis=f"{entry.standing}: {entry.reason}",
+            basis=basis,
             explain=outcome.explain,
             needs=outcome.needs,
             uses=[]
             if outcome.measured is None or isinstance(outcome.measured, float)
             else stations_of(outcome.measured),
         )
+
+    def _limit(self, context: RunContext, outcome: Outcome) -> tuple[PlainQuantity | None, str]:
+        if self.practice is None:
+            return None, self.standing
+        entry = limit(self.practice)
+        held_to = context.practice.si(self.practice) if outcome.limit is None else outcome.limit
+        number, unit = display(held_to, self.kind, context.units)
+        return PlainQuantity(value=number, unit=unit), f"{entry.standing}: {entry.reason}"
 
 
 def _measured(value: UFloat | float | None, kind: Kind, context: RunContext) -> Measured | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, held_back, needs_readings, status_below
@@ -64,10 +66,23 @@ def _stands(apparent: ApparentMode, commanded: str, index: UFloat | None) -> tup
     return "watch", "The pipes are too close together to tell which way the slide stands."
 
 
+_WET = (
+    " The gas comes back wet, or may: liquid soaks up hot gas unseen, so a small rise proves nothing. Lean on the "
+    "pressure ratio, the current and the other mode."
+)
+
+
 def _suction_rise(context: RunContext) -> Outcome | None:
     pair = valve.ports(context)
     if pair is None:
         return None
+    outcome = _rise_alone(context, pair)
+    if outcome.status in ("pass", "watch") and valve.return_state(context) != "dry":
+        return replace(outcome, status="watch", explain=outcome.explain + _WET)
+    return outcome
+
+
+def _rise_alone(context: RunContext, pair: tuple[str, str]) -> Outcome:
     return _difference(
         context,
         valve.suction_rise(context),
@@ -130,6 +145,105 @@ def _difference(
     return held_back(context, pair, outcome)
 
 
+def _bypass(context: RunContext) -> Outcome | None:
+    pair = valve.ports(context)
+    if pair is None:
+        return None
+    pipes = ("discharge_line", "common_suction", pair[1])
+    fraction = valve.bypass_fraction(context)
+    if fraction is None:
+        missing = context.readings.missing(*pipes)
+        return needs_readings(missing) if missing else None
+    limit = context.practice.si("valve_bypass")
+    share = say(max(fraction.nominal_value, 0.0), Kind.SHARE, context.units)
+    band = say(fraction.std_dev, Kind.SHARE, context.units)
+    status = status_below(fraction, limit)
+    words = f"About {share} of the compressor's gas goes round inside the valve, give or take {band}."
+    if status != "fail" and valve.return_state(context) != "dry":
+        status, words = "watch", words + _WET
+    elif status == "watch":
+        words += " That reaches over the limit: read the pipes again, or read pressures."
+    if valve.apparent_mode(context) in ("unknown", "neither") and status == "fail":
+        status = "watch"
+    return held_back(context, pipes, Outcome(status, words, fraction, limit - fraction.nominal_value))
+
+
+_MAGNETS: dict[str, tuple[Status, str]] = {
+    "magnets_do_not_move": ("fail", "The magnets did not move: the slide stays where it is."),
+    "magnets_stop_midway": ("fail", "The magnets stopped midway: the slide does not go all the way."),
+    "magnets_full_travel": ("pass", "The magnets rode all the way. A worn seal may pass gas all the same."),
+}
+
+
+def _magnets(context: RunContext) -> Outcome | None:
+    seen = next((code for code in _MAGNETS if code in context.observed), None)
+    return Outcome(*_MAGNETS[seen]) if seen and context.commanded else None
+
+
+def _sound(context: RunContext) -> Outcome | None:
+    if context.commanded is None or "valve_shift_heard" not in context.observed:
+        return None
+    return Outcome("pass", "A clear rush was heard when it shifted. Not proof of full travel.")
+
+
+def _pressure_difference(context: RunContext) -> Outcome | None:
+    circuit = valve.running_circuit(context)
+    if circuit is None:
+        return None
+    low = context.value("common_suction_tap", "pressure")
+    high = next(
+        (
+            value
+            for tap in ("discharge_tap", "liquid_service_tap", "vapor_service_tap")
+            if any(t.tap == tap and t.role == "high" for t in circuit.taps)
+            and (value := context.value(tap, "pressure")) is not None
+        ),
+        None,
+    )
+    if low is None or high is None:
+        return None
+    across, limit = high - low, context.practice.si("shift_pressure")
+    amount = say(across.nominal_value, Kind.PRESSURE_DIFFERENCE, context.units)
+    margin = across.nominal_value - limit
+    if abs(margin) <= across.std_dev:
+        return Outcome(
+            "watch", f"{amount} across the valve is barely enough to move the slide.", across, margin
+        )
+    if margin < 0:
+        return Outcome(
+            "fail",
+            f"{amount} across the valve can't move the slide: that is no fault of the valve.",
+            across,
+            margin,
+        )
+    return Outcome("pass", f"{amount} across the valve is enough to move the slide.", across, margin)
+
+
+def _drift(context: RunContext) -> Outcome | None:
+    """Whether either difference moved between the last two readings of its pipes."""
+    pair = valve.ports(context)
+    if pair is None:
+        return None
+    moved = []
+    for one, other in (("common_suction", pair[1]), ("discharge_line", pair[0])):
+        now = [context.readings.get(code) for code in (one, other)]
+        then = [context.readings.before(code) or context.readings.get(code) for code in (one, other)]
+        if None in now or not any(context.readings.before(code) for code in (one, other)):
+            continue
+        before = then[0].value.nominal_value - then[1].value.nominal_value  # type: ignore[union-attr]
+        after = now[0].value.nominal_value - now[1].value.nominal_value  # type: ignore[union-attr]
+        moved.append(abs(float(after - before)))
+    if not moved:
+        return None
+    limit, most = context.practice.si("valve_drift"), max(moved)
+    amount = say(most, Kind.TEMPERATURE_DIFFERENCE, context.units)
+    if most <= limit:
+        return Outcome("pass", f"Read twice, {amount} apart: it holds.", most, limit - most)
+    return Outcome(
+        "watch", f"Between two readings a difference moved by {amount}: not settled yet.", most, limit - most
+    )
+
+
 POSITION = CheckRule("valve.position", "slide position", Kind.RATIO, "valve_position", _position)
 SUCTION_RISE = CheckRule(
     "valve.suction_rise",
@@ -144,4 +258,31 @@ DISCHARGE_DROP = CheckRule(
     Kind.TEMPERATURE_DIFFERENCE,
     "valve_discharge_drop",
     _discharge_drop,
+)
+BYPASS = CheckRule("valve.bypass", "gas going round", Kind.SHARE, "valve_bypass", _bypass)
+MAGNETS = CheckRule(
+    "valve.magnets",
+    "magnets",
+    Kind.RATIO,
+    None,
+    _magnets,
+    "common practice: small magnets set over the slide's steel end plates ride with it.",
+)
+SOUND = CheckRule(
+    "valve.sound",
+    "sound of the shift",
+    Kind.RATIO,
+    None,
+    _sound,
+    "common practice: gas rushes when the slide goes over.",
+)
+PRESSURE_DIFFERENCE = CheckRule(
+    "valve.pressure_difference",
+    "pressure to shift with",
+    Kind.PRESSURE_DIFFERENCE,
+    "shift_pressure",
+    _pressure_difference,
+)
+DRIFT = CheckRule(
+    "valve.drift", "drift of the differences", Kind.TEMPERATURE_DIFFERENCE, "valve_drift", _drift
 )

@@ -1,29 +1,172 @@
-"""What to measure next: for now, what the checks of each run still lack, in walking order."""
+"""What to measure next: the reading that tells the likely faults apart for the least effort and intrusion.
+
+First come the pipes at the valve while its position is not known (trade.md, 1). Then every question that is still
+open is weighed: by how much its answer would be expected to narrow the ranking (drop of entropy, from the same tables
+as the ranking itself), per minute of work, gauges and a change of mode charged for. [our own choice of minutes]
+"""
 
 from __future__ import annotations
 
-from icepick.core.examination import NextReading, RunExamination
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from icepick.core.circuit import FlowMode, build_circuit
+from icepick.core.context import RunContext
+from icepick.core.diagnosis.evidence import Feature, Spot
+from icepick.core.diagnosis.ranking import FEATURES, Belief, JudgedRun
+from icepick.core.examination import Fault, NextReading
+from icepick.core.indicators.valve import VALVE_PIPES
+from icepick.core.readings import RunReadings
 from icepick.core.stations import Group, station, walking_order
+from icepick.core.visit import Run
 from icepick.core.wording import listing
 
+_MINUTES = {
+    Group.LINE: 1.0,
+    Group.AIR: 1.0,
+    Group.WATER: 1.5,
+    Group.CIRCUIT: 1.0,
+    Group.ELECTRICAL: 2.0,
+    Group.TAP: 8.0,
+}
+_TURN_ROUND = 12.0
+_WORTH = 0.04
+"""Bits: a question expected to tell less than this is not asked."""
+_MOST = 6
+_LIKELY = 0.03
+_CLEARLY = 0.2
 
-def next_readings(runs: list[RunExamination]) -> list[NextReading]:
-    """Stations that unfinished checks wait for, run by run, each with the checks it would settle."""
-    found: list[NextReading] = []
+
+@dataclass(frozen=True, slots=True)
+class _Question:
+    feature: Feature
+    context: RunContext
+    missing: list[Spot]
+    gain: float
+    minutes: float
+    run: str | None
+
+
+def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextReading]:
+    """Stations to read, the most telling per minute of work first."""
+    first = list(_valve_pipes(runs))
+    named = {(reading.station, reading.quantity, reading.run) for reading in first}
+    found = list(first)
+    begun = any(run.context.temperature(pipe) is not None for run in runs for pipe in VALVE_PIPES)
+    if belief is None or (first and begun):
+        return found
+    questions = sorted(_questions(belief, runs), key=lambda q: -q.gain / q.minutes)
+    for question in questions:
+        for spot in sorted(question.missing, key=lambda s: walking_order(s[0])):
+            key = (*spot, question.run)
+            if key in named or len(found) - len(first) >= _MOST:
+                continue
+            named.add(key)
+            found.append(_reading(question, spot, belief))
+    return found
+
+
+def _valve_pipes(runs: list[JudgedRun]) -> Iterator[NextReading]:
+    """What the valve's checks still lack, run by run, in walking order."""
     for run in runs:
         waiting: dict[str, list[str]] = {}
-        for check in run.checks:
-            for code in check.needs:
-                waiting.setdefault(code, []).append(check.title)
-        found += [
-            NextReading(
+        for code, check in run.checks.items():
+            for station_code in check.needs if code.startswith("valve.") else ():
+                waiting.setdefault(station_code, []).append(check.title)
+        for code in sorted(waiting, key=walking_order):
+            yield NextReading(
                 station=code,
-                quantity="pressure" if station(code).group is Group.TAP else "temperature",
-                mode=run.commanded_mode,
-                run=run.id,
+                quantity="temperature",
+                mode=run.context.run.mode,
+                run=run.context.run.id,
                 why=f"Settles {listing(waiting[code])}.",
                 separates=[],
             )
-            for code in sorted(waiting, key=walking_order)
-        ]
-    return found
+
+
+def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
+    answered = {(one.feature.name, one.run.context.run.id) for one in belief.observed}
+    contexts: list[tuple[RunContext, str | None, float]] = [
+        (run.context, run.context.run.id, 0.0) for run in runs if run.context.commanded
+    ]
+    contexts += [(other, None, _TURN_ROUND) for other in _turned_round(runs)]
+    for context, run_id, extra in contexts:
+        for feature in FEATURES:
+            if not feature.applies(context) or (feature.name, run_id) in answered:
+                continue
+            spots = feature.spots(context)
+            missing = [spot for spot in spots if context.value(*spot) is None]
+            if not missing:
+                continue
+            gain = _gain(belief, feature, context)
+            if gain >= _WORTH:
+                minutes = extra + sum(_MINUTES[station(code).group] for code, _ in missing)
+                yield _Question(feature, context, missing, gain, minutes, run_id)
+
+
+def _turned_round(runs: list[JudgedRun]) -> list[RunContext]:
+    """The other mode, as a run that has yet to be made."""
+    modes = {run.context.commanded for run in runs} - {None}
+    if len(modes) != 1:
+        return []
+    (mode,) = modes
+    other: FlowMode = "heating" if mode == "cooling" else "cooling"
+    here = next(run.context for run in runs if run.context.commanded)
+    run = Run(id="to come", mode=other)
+    return [
+        replace(
+            here,
+            run=run,
+            readings=RunReadings(run, here.atmosphere, here.practice),
+            commanded=other,
+            circuit=build_circuit(here.unit, other),
+            doubted=frozenset(),
+            memo={},
+        )
+    ]
+
+
+def _entropy(probabilities: NDArray[np.float64]) -> float:
+    known = probabilities[probabilities > 0]
+    return float(-(known * np.log2(known)).sum())
+
+
+def _gain(belief: Belief, feature: Feature, context: RunContext) -> float:
+    """Expected drop of entropy [bits] from the answer to a feature."""
+    table = np.array([feature.likelihoods(h, context) for h in belief.hypotheses])
+    joint = belief.probabilities[:, None] * table
+    chances = joint.sum(axis=0)
+    after = sum(
+        float(chance) * _entropy(joint[:, i] / chance) for i, chance in enumerate(chances) if chance > 0
+    )
+    return _entropy(belief.probabilities) - after
+
+
+def _reading(question: _Question, spot: Spot, belief: Belief) -> NextReading:
+    separated = _separates(belief, question.feature, question.context)
+    mode = question.context.run.mode
+    turn = "" if question.run is not None else f"Turn it round to {mode}. "
+    return NextReading(
+        station=spot[0],
+        quantity=spot[1],
+        mode=mode,
+        run=question.run,
+        why=turn + question.feature.reason,
+        separates=separated,
+    )
+
+
+def _separates(belief: Belief, feature: Feature, context: RunContext) -> list[Fault]:
+    """The two likely faults whose answers differ most."""
+    likely = [h for h, p in zip(belief.hypotheses, belief.probabilities, strict=True) if p >= _LIKELY]
+    best: tuple[float, list[Fault]] = (_CLEARLY, [])
+    for one, other in combinations(likely, 2):
+        if one.fault == other.fault:
+            continue
+        a, b = (np.array(feature.likelihoods(h, context)) for h in (one, other))
+        best = max(best, (float(abs(a - b).sum()), [one.fault, other.fault]))
+    return best[1]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 
-from icepick.core.examination import Check, RunExamination, Status
+from icepick.core.examination import Check, RankedFault, RunExamination, Status
 from icepick.core.quantities import SYMBOLS
 from icepick.core.wording import listing, titles
 
@@ -21,8 +21,8 @@ class _Finding:
     with_figures: bool = False
 
 
-def verdict(runs: list[RunExamination]) -> tuple[str, Status]:
-    """The sentence, and the worst outcome behind it; the most serious clause comes first."""
+def verdict(runs: list[RunExamination], ranking: list[RankedFault]) -> tuple[str, Status]:
+    """The sentence, and the worst outcome behind it; the most serious clause comes first, the conclusion last."""
     judged = [run for run in runs if run.commanded_mode != "off"]
     if not judged:
         return "No run with the compressor on yet: start one in heating or cooling.", "needs_readings"
@@ -30,8 +30,34 @@ def verdict(runs: list[RunExamination]) -> tuple[str, Status]:
     for run in judged:
         clauses[_finding(run)].append(run)
     ranked = sorted(clauses.items(), key=lambda clause: _ORDER[clause[0].status])
-    sentence = "; ".join(_clause(finding, those) for finding, those in ranked)
+    clauses_said = [_clause(finding, those) for finding, those in ranked]
+    sentence = "; ".join([*clauses_said, *_conclusion(ranking)])
     return f"{sentence[0].upper()}{sentence[1:]}.", ranked[0][0].status
+
+
+_CLEAR = 0.5
+_TIE = 0.02
+
+
+def _conclusion(ranking: list[RankedFault]) -> list[str]:
+    """What it most likely is, and whether a part may be condemned yet."""
+    if not ranking or ranking[0].fault == "none":
+        return []
+    first = ranking[0]
+    tied = [r for r in ranking if first.probability - r.probability <= _TIE * first.probability]
+    if len(tied) > 1 and sum(r.probability for r in tied) >= _CLEAR:
+        return [
+            f"{listing([r.title for r in tied]).replace(' and ', ' or ')}: what was read can't tell which"
+        ]
+    if first.probability < _CLEAR:
+        return []
+    likely = f"most likely {first.title}, {first.probability:.0%}".replace("%", " %")
+    if first.replaces is None:
+        return [likely]
+    if first.settled:
+        return [likely, f"replace {first.replaces}"]
+    unsettled = [out.text for out in first.rule_out if out.status != "done"]
+    return [likely, f"before {first.replaces} is condemned, settle that {listing(unsettled)}"]
 
 
 def _clause(finding: _Finding, runs: list[RunExamination]) -> str:

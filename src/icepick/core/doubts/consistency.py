@@ -14,7 +14,7 @@ from icepick.core.context import RunContext
 from icepick.core.examination import Doubt
 from icepick.core.quantities import SYMBOLS, UNITS, Kind, to_si
 from icepick.core.refrigerants import OutsideRangeError, saturation_temperature
-from icepick.core.saturation import side
+from icepick.core.saturation import medium_entering, side
 from icepick.core.stations import Group, station
 from icepick.core.wording import say, titles
 
@@ -66,13 +66,6 @@ def facts(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Fac
     return known
 
 
-def _medium(context: RunContext, coil: str) -> str:
-    """What enters the other side of a coil."""
-    if coil == "outdoor_coil":
-        return "outdoor_air_in" if context.unit.source == "air" else "source_water_in"
-    return "return_air" if context.unit.load == "air" else "load_water_in"
-
-
 def _orders(context: RunContext, circuit: Circuit) -> Iterator[Order]:
     """What the second law asks of a running circuit. [physics]
 
@@ -112,7 +105,7 @@ def _orders(context: RunContext, circuit: Circuit) -> Iterator[Order]:
     for coil, saturated in ((condenser, CONDENSING), (evaporator, EVAPORATING)):
         if context.run.mode == "defrost" and coil == "outdoor_coil":
             continue
-        medium = _medium(context, coil)
+        medium = medium_entering(context, coil)
         for inside in (coil, saturated):
             if coil == condenser:
                 yield Order(

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from uncertainties import UFloat
 
 from icepick.core.context import RunContext
-from icepick.core.indicators import valve
+from icepick.core.indicators import compressor, valve
 from icepick.core.quantities import Kind
 
 
@@ -29,4 +29,8 @@ INDICATORS: tuple[IndicatorRule, ...] = (
     IndicatorRule("valve_position_index", Kind.RATIO, valve.position_index),
     IndicatorRule("valve_suction_rise", Kind.TEMPERATURE_DIFFERENCE, valve.suction_rise),
     IndicatorRule("valve_discharge_drop", Kind.TEMPERATURE_DIFFERENCE, valve.discharge_drop),
+    IndicatorRule("valve_bypass_fraction", Kind.SHARE, valve.bypass_fraction),
+    IndicatorRule("compression_ratio", Kind.RATIO, compressor.compression_ratio),
+    IndicatorRule("compressor_current_share", Kind.SHARE, compressor.current_share),
+    IndicatorRule("compressor_isentropic_share", Kind.SHARE, compressor.isentropic_share),
 )

@@ -1,0 +1,64 @@
+"""What the readings can say, and how well each thing said fits each fault.
+
+A *feature* is one question with a few possible outcomes: "does the slide stand as commanded?" Its table gives, for
+each fault, the probability of every outcome; ``others`` stands for all faults not named. A row may name a mode
+(``fault@heating``). The figures are our own judgement of common practice and physics, each with its reason; what
+matters is their order of size. Readings that cannot carry a verdict say nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from icepick.core.context import RunContext
+from icepick.core.diagnosis.hypotheses import Hypothesis
+from icepick.core.examination import Check
+from icepick.core.visit import QuantityName
+
+Effort = Literal["look", "clamp", "probe", "meter", "gauge"]
+Spot = tuple[str, QuantityName]
+Checks = Mapping[str, Check]
+
+
+@dataclass(frozen=True, slots=True)
+class Feature:
+    """One question to the readings of a run.
+
+    ``observe`` gives the outcome or None while it can't be told; ``spots`` lists what must be read for it on this
+    run, empty where it does not apply; ``words`` says each outcome in a few words; ``rows`` is the table.
+    """
+
+    name: str
+    outcomes: tuple[str, ...]
+    words: Mapping[str, str]
+    reason: str
+    rows: Mapping[str, tuple[float, ...]]
+    observe: Callable[[RunContext, Checks], str | None]
+    spots: Callable[[RunContext], list[Spot]]
+    applies: Callable[[RunContext], bool] = field(default=lambda context: context.commanded is not None)
+
+    def likelihoods(self, hypothesis: Hypothesis, context: RunContext) -> tuple[float, ...]:
+        """Probability of each outcome in this run, if the hypothesis holds."""
+        mode = context.commanded
+        fault = hypothesis.shows_as(mode)
+        for key in (f"{fault}@{mode}", fault):
+            if key in self.rows:
+                return self.rows[key]
+        return self.rows["others"]
+
+
+def by_status(check: str, **outcomes: str) -> Callable[[RunContext, Checks], str | None]:
+    """The outcome that a check's status stands for; a status not named says nothing."""
+
+    def observe(context: RunContext, checks: Checks) -> str | None:
+        found = checks.get(check)
+        return outcomes.get(found.status) if found else None
+
+    return observe
+
+
+def temperatures(*stations: str) -> list[Spot]:
+    """The spots of several temperatures."""
+    return [(station, "temperature") for station in stations]

@@ -1,0 +1,66 @@
+"""What may be wrong, and how likely each is before anything is read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from icepick.core.circuit import FlowMode, has_fixed_liquid_line
+from icepick.core.examination import Fault
+from icepick.core.visit import Complaint, Unit
+
+
+@dataclass(frozen=True, slots=True)
+class Hypothesis:
+    """A fault; ``mode`` is set where it sits in a part that works in that mode alone."""
+
+    fault: Fault
+    mode: FlowMode | None = None
+
+    def shows_as(self, mode: FlowMode | None) -> Fault:
+        """What the fault looks like in a run of a mode: nothing at all where its part is idle."""
+        return "none" if self.mode is not None and mode is not None and mode != self.mode else self.fault
+
+
+OF_A_METER: frozenset[Fault] = frozenset(
+    {"active_meter_underfeeding", "active_meter_overfeeding", "bypass_stuck_closed"}
+)
+"""Faults of a metering device or its check: they show in one mode only, unless one meter serves both. [physics]"""
+
+RANKED: tuple[Fault, ...] = (
+    "none",
+    "valve_in_opposite_position",
+    "valve_bypassing",
+    "command_missing",
+    "valve_convention_wrong",
+    "solenoid_open",
+    "compressor_weak",
+    "reading_suspect",
+)
+"""The faults that the evidence so far can speak for."""
+
+_WEIGHTS: dict[Fault, float] = {"none": 4, "reading_suspect": 0.5}
+_ROUTINE = 3.0
+
+
+def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
+    """Everything that may be wrong with a unit that was run in these modes."""
+    two_meters = has_fixed_liquid_line(unit)
+    found: list[Hypothesis] = []
+    for fault in RANKED:
+        # A stuck slide stands right in one of the modes.
+        if fault == "valve_in_opposite_position" or (fault in OF_A_METER and two_meters):
+            found += [Hypothesis(fault, mode) for mode in dict.fromkeys(modes)]
+        elif fault != "bypass_stuck_closed" or two_meters:
+            found.append(Hypothesis(fault))
+    return found
+
+
+def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:
+    """Weight before any reading: all faults alike, so that what can't be told apart stays tied. [our own choice]
+
+    Nothing wrong is likelier than any one fault, and likelier still on a routine visit.
+    """
+    weight = _WEIGHTS.get(hypothesis.fault, 1.0)
+    if hypothesis.fault == "none" and complaint in ("routine", "start_up"):
+        weight *= _ROUTINE
+    return weight

@@ -1,0 +1,295 @@
+"""Told the right thing, shifted all the way, and is it the valve or the compressor."""
+
+import json
+
+import pytest
+from test_circuit import SHORT, TRUTH
+
+from builders import SPLIT_UNIT, reading, valve_run, visit_document
+from icepick.core.diagnosis.ranking import FEATURES
+from icepick.core.examine import examine
+from icepick.core.visit import parse_visit
+from plant import Plant
+
+SPLIT = TRUTH["split, two thermostatic valves, drier outdoors"]
+PATHS = {
+    mode: [SHORT[stop.split(":")[0]] for stop in SPLIT[index].split()]
+    for mode, index in (("cooling", 1), ("heating", 3))
+}
+CONDITIONS = {"cooling": (42, 112, 92, 76), "heating": (24, 102, 40, 70)}
+
+
+def plant(mode, refrigerant="R-410A", **more):
+    evaporating, condensing, outdoor, indoor = CONDITIONS[mode]
+    return Plant(
+        PATHS[mode],
+        mode,
+        refrigerant,
+        **{
+            "evaporating": evaporating,
+            "condensing": condensing,
+            "outdoor": outdoor,
+            "indoor": indoor,
+            **more,
+        },
+    )
+
+
+def examined(*runs, **unit):
+    document = visit_document(*runs)
+    document["unit"].update(unit)
+    return examine(parse_visit(json.dumps(document)))
+
+
+def checks_of(examination, run=0):
+    return {check.code: check for check in examination.runs[run].checks}
+
+
+def order(examination):
+    return [ranked.fault for ranked in examination.ranking]
+
+
+def top(examination):
+    """The faults that share the first place."""
+    first = examination.ranking[0].probability
+    return {r.fault for r in examination.ranking if r.probability > first * 0.98}
+
+
+def volts(station, value):
+    return reading(station, value, quantity="voltage", unit="V", method="meter")
+
+
+def ohms(value):
+    return reading("solenoid", value, quantity="resistance", unit="ohm", method="meter")
+
+
+def amps(value):
+    return reading("compressor", value, quantity="current", unit="A", method="meter")
+
+
+@pytest.mark.parametrize("refrigerant", ["R-410A", "R-22", "R-454B"])
+@pytest.mark.parametrize("mode", ["cooling", "heating"])
+@pytest.mark.parametrize("share", [0, 0.05, 0.1, 0.2, 0.4])
+def test_bypass_fraction_against_two_streams_mixed_by_coolprop(refrigerant, mode, share):
+    made = plant(mode, refrigerant, bypass=share)
+    bare = ("indoor_coil", "outdoor_coil", "outdoor_air_in", "return_air")
+    for options, points in (
+        ({}, 2),
+        ({"gauges": False}, 5),
+        ({"gauges": False, "without": bare[:2]}, 5),
+        ({"gauges": False, "without": bare}, 5),
+    ):
+        found = (
+            examined(made.run(**options), refrigerant=refrigerant).runs[0].indicators["valve_bypass_fraction"]
+        )
+        assert found.unit == "percent"
+        assert found.value == pytest.approx(share * 100, abs=points)
+        assert abs(found.value - share * 100) <= found.uncertainty
+
+
+@pytest.mark.parametrize("share", [0, 0.1, 0.25])
+def test_with_a_wet_return_a_small_rise_proves_nothing_and_the_band_covers_the_truth(share):
+    pistons = {
+        "outdoor_meter": {"kind": "piston", "bypass": "sliding_piston"},
+        "indoor_meter": {"kind": "piston", "bypass": "sliding_piston"},
+    }
+    made = plant("heating", quality=0.93, bypass=share, evaporating=8, condensing=92, outdoor=22)
+    for options in ({}, {"gauges": False, "without": ("outdoor_coil",)}):
+        examination = examined(made.run(**options), **pistons)
+        checks = checks_of(examination)
+        assert checks["valve.suction_rise"].status in ("watch", "fail")
+        found = examination.runs[0].indicators["valve_bypass_fraction"]
+        assert abs(found.value - share * 100) <= found.uncertainty
+        if checks["valve.suction_rise"].status == "watch":
+            assert "proves nothing" in checks["valve.suction_rise"].explain
+        # A small share is never called by its rise; a large one shows even through wet gas.
+        assert checks["valve.bypass"].status in ("watch", "fail" if share > 0.2 else "watch")
+
+
+def test_bypass_is_watched_near_its_limit_and_infrared_never_decides():
+    assert checks_of(examined(plant("cooling").run()))["valve.bypass"].status == "pass"
+    assert checks_of(examined(plant("cooling", bypass=0.05).run()))["valve.bypass"].status == "watch"
+    run = plant("cooling", bypass=0.3).run()
+    assert checks_of(examined(run))["valve.bypass"].status == "fail"
+    for taken in run["readings"]:
+        taken["method"] = (
+            "infrared" if taken["station"] in ("common_suction", "valve_to_indoor") else taken["method"]
+        )
+    for code in ("valve.bypass", "valve.suction_rise", "valve.position"):
+        check = checks_of(examined(run))[code]
+        assert check.status == "watch"
+        assert "infrared" in check.explain
+
+
+# Patterns of common practice, from trade knowledge; no published source.
+
+
+def test_pressures_drawn_together_with_lines_spread_is_the_valve_before_the_compressor():
+    run = plant("cooling", bypass=0.25, evaporating=56, condensing=104).run()
+    examination = examined(run)
+    assert checks_of(examination)["compressor.pressure_ratio"].status == "fail"
+    assert order(examination)[0] == "valve_bypassing"
+    assert order(examination).index("valve_bypassing") < order(examination).index("compressor_weak")
+
+
+def test_pressures_equal_lines_alike_and_little_current_is_the_compressor():
+    run = valve_run("cooling", 81, 79, 80, 80)
+    run["readings"] += [
+        reading(tap, psig, quantity="pressure", unit="psi", method="gauge")
+        for tap, psig in (("common_suction_tap", 228), ("discharge_tap", 236))
+    ]
+    run["readings"].append(amps(4.1))
+    examination = examined(run, compressor={"kind": "single", "rated_current": {"value": 14.1, "unit": "A"}})
+    assert checks_of(examination)["compressor.pumping"].status == "fail"
+    assert order(examination)[0] == "compressor_weak"
+    assert examination.ranking[0].probability > 0.9
+    assert {out.status for out in examination.ranking[0].rule_out} == {"open"}
+    assert "before the compressor is condemned" in examination.verdict
+
+
+def test_both_lines_hot_in_a_cooling_call_without_voltage_is_the_command():
+    run = {
+        "id": "run-1",
+        "mode": "cooling",
+        "minutes_running": 15,
+        "readings": [
+            reading("vapor_line_indoor", 148),
+            reading("liquid_line_outdoor", 88),
+            reading("return_air", 76, method="probe"),
+            volts("terminal_y", 24.8),
+            volts("solenoid", 0.2),
+        ],
+    }
+    examination = examined(run)
+    assert examination.runs[0].apparent_mode == "heating"
+    assert order(examination)[0] == "command_missing"
+    assert "valve_in_opposite_position" not in top(examination)
+    assert checks_of(examination)["command.solenoid_voltage"].status == "fail"
+    # One mode alone can't tell a missing command from the other convention; the other mode's voltage does.
+    assert top(examination) == {"command_missing", "valve_convention_wrong"}
+    turned = {"id": "run-2", "mode": "heating", "minutes_running": 12}
+    resting = examined(run, {**turned, "readings": [volts("solenoid", 0.1)]})
+    assert top(resting) == {"command_missing"}
+    other = examined(run, {**turned, "readings": [volts("solenoid", 24.6)]})
+    assert top(other) == {"valve_convention_wrong"}
+    assert checks_of(other)["command.convention"].status == "fail"
+    assert "energizes its valve in heating (terminal B)" in checks_of(other)["command.convention"].explain
+
+
+def test_voltage_at_the_coil_and_no_continuity_is_the_coil():
+    run = valve_run("cooling", 165, 163, 48, 50)
+    run["readings"] += [volts("terminal_o", 25.1), volts("solenoid", 24.9), ohms(9_000_000)]
+    examination = examined(run)
+    assert order(examination)[0] == "solenoid_open"
+    first = examination.ranking[0]
+    assert first.settled
+    assert first.replaces == "the valve's coil"
+    assert examination.verdict.endswith("replace the valve's coil.")
+
+
+def test_a_live_terminal_and_a_dead_coil_leave_the_board_or_its_wire():
+    run = valve_run("cooling", 165, 163, 48, 50)
+    run["readings"] += [
+        volts("terminal_r", 26),
+        volts("terminal_y", 25),
+        volts("terminal_o", 25),
+        volts("solenoid", 0),
+    ]
+    examination = examined(run)
+    assert order(examination)[0] == "command_missing"
+    assert "board or the wire between" in checks_of(examination)["command.solenoid_voltage"].explain
+    assert {out.status for out in examination.ranking[0].rule_out} == {"done"}
+
+
+def test_a_stuck_valve_is_condemned_only_when_everything_that_mimics_it_is_settled():
+    run = valve_run("cooling", 165, 163, 48, 50)
+    run["observations"] = [{"code": "magnets_do_not_move"}]
+    run["readings"] += [volts("terminal_o", 25.1), volts("solenoid", 24.9), ohms(18)]
+    open_yet = examined(run)
+    assert order(open_yet)[0] == "valve_in_opposite_position"
+    assert "replace" not in open_yet.verdict
+    assert "pressure enough to shift" in open_yet.verdict
+    run["readings"] += [
+        reading(tap, psig, quantity="pressure", unit="psi", method="gauge")
+        for tap, psig in (("common_suction_tap", 92), ("discharge_tap", 330))
+    ]
+    settled = examined(run)
+    assert settled.ranking[0].settled
+    assert settled.verdict.endswith("replace the valve.")
+
+
+def test_next_readings_are_the_cheapest_that_separate_what_is_tied():
+    wrong_way = examined(valve_run("heating", 170, 50, 168, 52))
+    assert top(wrong_way) == {"valve_in_opposite_position", "valve_convention_wrong"}
+    first = wrong_way.next_readings[0]
+    assert first.station in ("terminal_o", "solenoid")
+    assert (first.quantity, first.run) == ("voltage", "heating")
+    assert set(first.separates) == {"valve_in_opposite_position", "valve_convention_wrong"}
+    # A clamp or a meter before gauges, gauges before turning the unit round for the same question.
+    stations = [n.station for n in wrong_way.next_readings]
+    assert not any(s.endswith("_tap") for s in stations[:2])
+
+
+def test_the_terminal_strip_follows_the_convention_not_the_letter():
+    for energized_in, mode, valve, should in (
+        ("cooling", "cooling", "terminal_o", "present"),
+        ("cooling", "heating", "terminal_o", "absent"),
+        ("heating", "heating", "terminal_b", "present"),
+        ("cooling", "defrost", "terminal_o", "present"),
+        ("heating", "defrost", "terminal_b", "absent"),
+    ):
+        run = {"id": "run", "mode": mode, "readings": [volts("terminal_y", 24)]}
+        strip = examined(run, reversing_valve={"energized_in": energized_in}).runs[0].terminals
+        by_station = {terminal.station: terminal for terminal in strip}
+        assert by_station[valve].should == by_station["solenoid"].should == should
+        assert by_station["terminal_y"].status == "pass"
+        assert by_station["terminal_w"].should == {"defrost": "present", "cooling": "absent"}.get(
+            mode, "either"
+        )
+
+
+def test_drift_sound_and_magnets_are_said():
+    run = valve_run("cooling", 170, 50, 168, 52)
+    run["observations"] = [{"code": "valve_shift_heard"}, {"code": "magnets_full_travel"}]
+    checks = checks_of(examined(run))
+    assert checks["valve.sound"].status == checks["valve.magnets"].status == "pass"
+    assert "Not proof" in checks["valve.sound"].explain
+    run["readings"].append(reading("common_suction", 56))
+    assert checks_of(examined(run))["valve.drift"].status == "watch"
+    run["readings"].append(reading("common_suction", 55.5))
+    assert checks_of(examined(run))["valve.drift"].status == "pass"
+
+
+@pytest.mark.parametrize("mode", ["cooling", "heating"])
+def test_a_healthy_unit_ranks_none_first_and_fails_nothing(mode):
+    run = plant(mode).run()
+    valve = "terminal_o"
+    run["readings"] += [
+        volts("terminal_r", 26),
+        volts("terminal_y", 25),
+        volts(valve, 25 if mode == "cooling" else 0),
+        amps(11),
+    ]
+    examination = examined(run, compressor={"kind": "single", "rated_current": {"value": 14.1, "unit": "A"}})
+    assert "fail" not in {check.status for check in checks_of(examination).values()}
+    assert order(examination)[0] == "none"
+    assert sum(r.probability for r in examination.ranking) == pytest.approx(1, abs=1e-4)
+
+
+def test_every_table_of_likelihoods_is_one():
+    for feature in FEATURES:
+        assert set(feature.words) == set(feature.outcomes)
+        assert "others" in feature.rows
+        for row in feature.rows.values():
+            assert len(row) == len(feature.outcomes)
+            assert sum(row) == pytest.approx(1)
+            assert min(row) > 0, "nothing is impossible: one wrong reading must not settle a case"
+
+
+def test_a_doubted_reading_makes_a_reading_suspect():
+    swapped = valve_run("cooling", 52, 50, 168, 170)
+    examination = examined(swapped)
+    assert examination.runs[0].doubts
+    assert order(examination)[0] in ("reading_suspect", "none")
+    assert SPLIT_UNIT["reversing_valve"]["energized_in"] == "cooling"
+    assert not any(check.status == "fail" for check in checks_of(examination).values())
