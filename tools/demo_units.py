@@ -114,3 +114,13 @@ PIER_HOUSE = unit(
     drier={"kind": "bi_flow", "place": "line_set"},
     compressor={"kind": "single", "rated_current": quantity(11.3, "A")},
 )
+NET_HALL = unit("Net hall, two rooms", "split", "R-410A")
+CHANDLERY = unit(
+    "Chandlery, shop floor",
+    "split",
+    "R-32",
+    compressor={"kind": "single", "rated_current": quantity(12.6, "A")},
+)
+SCHOOL = unit(
+    "School, music room", "split", "R-22", compressor={"kind": "single", "rated_current": quantity(15.0, "A")}
+)

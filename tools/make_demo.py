@@ -132,8 +132,147 @@ def layouts() -> dict[str, tuple[str, Any]]:
     }
 
 
+def volts(station: str, value: float) -> dict[str, Any]:
+    return reading(station, value, quantity="voltage", unit="V", method="meter")
+
+
+def ohms(value: float) -> dict[str, Any]:
+    return reading("solenoid", value, quantity="resistance", unit="ohm", method="meter")
+
+
+def amps(value: float) -> dict[str, Any]:
+    return reading("compressor", value, quantity="current", unit="A", method="meter")
+
+
+VALVE_ONLY = (
+    "indoor_meter_coil_side",
+    "indoor_meter_line_side",
+    "outdoor_meter_coil_side",
+    "outdoor_meter_line_side",
+)
+
+
+def command_and_valve() -> dict[str, tuple[str, Any]]:
+    """One visit for each way in which the valve is told wrong, stuck, or wrongly blamed."""
+    net, shop, school = units.NET_HALL, units.CHANDLERY, units.SCHOOL
+
+    def told(
+        unit: dict[str, Any], mode: str, runs: str, *more: dict[str, Any], **fields: Any
+    ) -> dict[str, Any]:
+        """A run commanded in one mode while the circuit runs in another."""
+        made = plant(
+            unit,
+            runs,
+            40 if runs == "cooling" else 29,
+            108 if runs == "cooling" else 103,
+            outdoor=74 if mode == "cooling" else 46,
+            indoor=75 if mode == "cooling" else 66,
+        )
+        made.mode = runs
+        run = made.run(
+            gauges=False, without=VALVE_ONLY, more=more, run_id=fields.pop("run_id", "run-1"), **fields
+        )
+        return {**run, "mode": mode}
+
+    dead = [
+        reading(code, value)
+        for code, value in (
+            ("discharge_line", 79.8),
+            ("valve_to_indoor", 78.6),
+            ("valve_to_outdoor", 79.1),
+            ("common_suction", 78.9),
+        )
+    ]
+    gauges = [
+        reading(tap, psig, quantity="pressure", unit="psi", method="gauge")
+        for tap, psig in (("common_suction_tap", 139.0), ("discharge_tap", 146.0))
+    ]
+    return {
+        "net-hall-no-command": (
+            "2026-07-28T14:20:00+00:00",
+            visit(
+                "Net Hall",
+                net,
+                "no_cooling",
+                told(
+                    net,
+                    "cooling",
+                    "heating",
+                    volts("terminal_r", 26.1),
+                    volts("terminal_y", 25.3),
+                    volts("terminal_o", 0.3),
+                    volts("solenoid", 0.2),
+                ),
+            ),
+        ),
+        "net-hall-coil": (
+            "2026-08-19T09:15:00+00:00",
+            visit(
+                "Net Hall",
+                net,
+                "no_cooling",
+                told(
+                    net,
+                    "cooling",
+                    "heating",
+                    volts("terminal_o", 25.2),
+                    volts("solenoid", 24.9),
+                    ohms(8_800_000),
+                ),
+            ),
+        ),
+        "chandlery-convention": (
+            "2026-11-03T08:05:00+00:00",
+            visit(
+                "Chandlery",
+                shop,
+                "blows_cold_in_heating",
+                told(shop, "heating", "cooling", volts("terminal_y", 25.0), volts("terminal_o", 24.7)),
+            ),
+        ),
+        "chandlery-stuck": (
+            "2026-11-18T13:35:00+00:00",
+            visit(
+                "Chandlery",
+                shop,
+                "blows_cold_in_heating",
+                told(
+                    shop,
+                    "heating",
+                    "cooling",
+                    volts("terminal_y", 25.1),
+                    volts("terminal_o", 0.1),
+                    volts("solenoid", 0.1),
+                    ohms(17),
+                    observations=[{"code": "magnets_do_not_move"}],
+                ),
+            ),
+        ),
+        "school-compressor": (
+            "2026-09-09T10:50:00+00:00",
+            visit(
+                "School",
+                school,
+                "no_cooling",
+                {
+                    "id": "run-1",
+                    "mode": "cooling",
+                    "minutes_running": 18,
+                    "readings": [
+                        *dead,
+                        *gauges,
+                        amps(4.4),
+                        volts("terminal_y", 24.8),
+                        volts("terminal_o", 24.6),
+                    ],
+                },
+            ),
+        ),
+    }
+
+
 def main() -> None:
-    made = layouts()
+    made = {**layouts(), **command_and_valve()}
     index_file = OUT / "opened.json"
     index = json.loads(index_file.read_text("utf-8"))
     for name, (opened, document) in made.items():

@@ -59,6 +59,12 @@ class Server:
         self._process.wait()
 
 
+def visit_at(page: Page, site: str) -> int:
+    """The number of the newest visit at a site."""
+    visits = page.request.get("/api/visits").json()["visits"]
+    return next(visit["id"] for visit in visits if visit["site"] == site)
+
+
 @pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as playwright:

@@ -6,7 +6,7 @@ from io import BytesIO
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
-from conftest import Server, open_page
+from conftest import Server, open_page, visit_at
 from plant import fluid, kelvin
 
 
@@ -34,7 +34,7 @@ def test_search_reaches_a_calculator_and_its_numbers_are_kept(page):
 
 
 def test_a_calculator_opened_from_a_visit_starts_with_its_readings(page):
-    page.goto("/visits/11")
+    page.goto(f"/visits/{visit_at(page, 'Tarnwick Library')}")
     page.get_by_label("Calculate with these readings").get_by_role("link", name="superheat").click()
     expect(page.get_by_text("Starts with the readings of the visit.")).to_be_visible()
     expect(page.get_by_label("elevation", exact=True)).to_have_value("1450")

@@ -93,7 +93,7 @@ def test_two_people_see_each_others_readings_and_neither_loses_a_note(browser, s
     expect(theirs.locator(".picture [data-station=discharge_line]")).to_contain_text("163.0", timeout=3000)
 
     for page, text in ((mine, "Filter changed."), (theirs, "Fan belt squeals.")):
-        page.get_by_role("button", name="8 notes").click()
+        page.get_by_role("button", name="9 notes").click()
         page.get_by_label("Notes on this run").fill(text)
     theirs.get_by_role("button", name="Keep notes").click()
     expect(theirs.get_by_role("button", name="Keep notes")).to_be_disabled()
@@ -136,7 +136,7 @@ def test_undo_marks_history_and_the_keys(visit_page):
     expect(page.get_by_label("Findings").locator(".history")).to_contain_text(
         "valve port to the indoor coil: 1 read"
     )
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     mark = page.get_by_role("button", name="valve heard to shift")
     mark.click()
     expect(mark).to_have_attribute("aria-pressed", "true")

@@ -165,8 +165,11 @@ def test_both_lines_hot_in_a_cooling_call_without_voltage_is_the_command():
     assert order(examination)[0] == "command_missing"
     assert "valve_in_opposite_position" not in top(examination)
     assert checks_of(examination)["command.solenoid_voltage"].status == "fail"
-    # One mode alone can't tell a missing command from the other convention; the other mode's voltage does.
-    assert top(examination) == {"command_missing", "valve_convention_wrong"}
+    # One mode alone hardly tells a missing command from the other convention; the other mode's voltage does.
+    assert order(examination)[1] == "valve_convention_wrong"
+    dead_terminal = examined({**run, "readings": [*run["readings"][:4], volts("terminal_o", 0.3)]})
+    assert top(dead_terminal) == {"command_missing", "valve_convention_wrong"}
+    assert "can't tell which" in dead_terminal.verdict
     turned = {"id": "run-2", "mode": "heating", "minutes_running": 12}
     resting = examined(run, {**turned, "readings": [volts("solenoid", 0.1)]})
     assert top(resting) == {"command_missing"}
@@ -208,7 +211,9 @@ def test_a_stuck_valve_is_condemned_only_when_everything_that_mimics_it_is_settl
     open_yet = examined(run)
     assert order(open_yet)[0] == "valve_in_opposite_position"
     assert "replace" not in open_yet.verdict
-    assert "pressure enough to shift" in open_yet.verdict
+    assert "before the valve is condemned one point has to be settled" in open_yet.verdict
+    (still,) = (out for out in open_yet.ranking[0].rule_out if out.status == "open")
+    assert "pressure enough to shift" in still.text
     run["readings"] += [
         reading(tap, psig, quantity="pressure", unit="psi", method="gauge")
         for tap, psig in (("common_suction_tap", 92), ("discharge_tap", 330))

@@ -13,6 +13,15 @@ const readings = computed(() => {
   const order = catalogue.inWalkingOrder(props.run.readings.map((reading) => reading.station))
   return [...props.run.readings].sort((a, b) => order.indexOf(a.station) - order.indexOf(b.station))
 })
+const telling = computed(() => props.run.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
+const passed = computed(() =>
+  props.run.checks
+    .filter((check) => check.status === 'pass')
+    .map((check) => (check.measured && check.limit ? `${check.title} ${signed(check.measured.value)} ${catalogue.symbol(check.measured.unit)}`.trim() : check.title))
+    .join(', '),
+)
+const name = (reading: RunExamination['readings'][number]) =>
+  catalogue.title(reading.station) + (reading.quantity === 'temperature' ? '' : `, ${catalogue.word('quantity', reading.quantity)}`)
 </script>
 
 <template>
@@ -22,15 +31,16 @@ const readings = computed(() => {
       {{ catalogue.word('apparent_mode', run.apparent_mode) }}
     </h2>
     <p v-if="!readings.length" class="notes">No readings were taken.</p>
-    <table v-else class="checks">
+    <p v-if="passed" class="notes">Passed: {{ passed }}.</p>
+    <table v-if="telling.length" class="checks">
       <thead class="visually-hidden"><tr><th>Outcome</th><th>Check</th><th>Measured and limit</th><th>Why</th></tr></thead>
       <tbody>
-        <tr v-for="check in run.checks" :key="check.code">
+        <tr v-for="check in telling" :key="check.code">
           <td><StatusMark :status="check.status" /></td>
           <th scope="row">{{ check.title }}</th>
           <td class="figure">
-            <template v-if="check.measured">{{ signed(check.measured.value) }} | {{ plain(check.limit?.value ?? 0) }}
-              {{ catalogue.symbol(check.limit?.unit ?? '') }}</template>
+            <template v-if="check.measured">{{ signed(check.measured.value) }}<template v-if="check.limit"> | {{ plain(check.limit.value) }}
+              {{ catalogue.symbol(check.limit.unit) }}</template></template>
           </td>
           <td>{{ check.explain }}</td>
         </tr>
@@ -38,7 +48,7 @@ const readings = computed(() => {
     </table>
     <ul class="readings" aria-label="Readings">
       <li v-for="reading in readings" :key="`${reading.station} ${reading.quantity}`">
-        <span>{{ catalogue.title(reading.station) }}<template v-if="reading.early"> (early)</template></span>
+        <span>{{ name(reading) }}<template v-if="reading.early"> (early)</template></span>
         <span class="figure">{{ signed(reading.value) }} {{ catalogue.symbol(reading.unit) }}</span>
       </li>
     </ul>

@@ -2,6 +2,7 @@
 // One page for the customer and the next technician.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, watch } from 'vue'
+import type { RankedFault } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
@@ -25,6 +26,10 @@ const limits = computed(() => {
   const used = new Set(view.value?.examination.runs.flatMap((run) => run.checks.map((check) => check.practice)))
   return (catalogue.catalogue?.limits ?? []).filter((limit) => used.has(limit.name))
 })
+const LIKELY = 0.1
+const likely = computed(() => (view.value?.examination.ranking ?? []).filter((one) => one.probability >= LIKELY).slice(0, 3))
+const percent = (share: number) => `${Math.round(share * 100)} %`
+const ruled = (one: RankedFault) => one.rule_out.filter((out) => out.status === 'done').map((out) => out.text).join(', ')
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'long' })
 const print = () => window.print()
 </script>
@@ -50,6 +55,13 @@ const print = () => window.print()
       </p>
     </header>
     <p class="verdict">{{ view.examination.verdict }}</p>
+    <ul v-if="likely.length" class="likely">
+      <li v-for="one in likely" :key="one.fault">
+        <b>{{ one.title }} {{ percent(one.probability) }}</b><template v-if="one.for.length"> for: {{ one.for.join('; ') }}.</template>
+        <template v-if="one.against.length"> against: {{ one.against.join('; ') }}.</template>
+        <template v-if="ruled(one)"> ruled out: {{ ruled(one) }}.</template>
+      </li>
+    </ul>
     <ReportRun
       v-for="(run, index) in view.examination.runs" :key="run.id" :run="run" :number="index + 1"
       :notes="view.visit.runs[index]?.notes ?? null"
@@ -93,6 +105,10 @@ header p {
   font-size: 1.1rem;
   font-weight: 600;
 }
+.likely {
+  margin: 0 0 0.6rem;
+  padding-left: 1.1rem;
+}
 footer {
   margin-top: 0.8rem;
   border-top: 1px solid var(--hair);
@@ -105,8 +121,8 @@ footer p {
 }
 @media print {
   footer {
-    font-size: 0.65rem;
-    margin-top: 0.4rem;
+    font-size: 0.58rem;
+    margin-top: 0.3rem;
   }
   .tools {
     display: none;
@@ -116,12 +132,16 @@ footer p {
     margin: 0;
     padding: 0;
     border: 0;
-    font-size: 0.72rem;
-    line-height: 1.35;
+    font-size: 0.68rem;
+    line-height: 1.28;
   }
   .verdict {
-    margin: 0.4rem 0;
-    font-size: 0.95rem;
+    margin: 0.3rem 0;
+    padding: 0.3rem 0.6rem;
+    font-size: 0.85rem;
+  }
+  .likely {
+    margin: 0 0 0.2rem;
   }
 }
 </style>

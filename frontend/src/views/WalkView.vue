@@ -11,6 +11,7 @@ import { useOutbox } from '../stores/outbox'
 import { useVisit, type Spot } from '../stores/visit'
 import KeysHelp from '../shell/KeysHelp.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
+import CommandPicture from '../walk/CommandPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import MarksPane from '../walk/MarksPane.vue'
 import NotesField from '../walk/NotesField.vue'
@@ -20,6 +21,7 @@ import RunsPicture from '../walk/RunsPicture.vue'
 import StaircasePicture from '../walk/StaircasePicture.vue'
 import StationFinder from '../walk/StationFinder.vue'
 import ValvePicture from '../walk/ValvePicture.vue'
+import ValveRuns from '../walk/ValveRuns.vue'
 
 const props = defineProps<{ id: number }>()
 const visit = useVisit()
@@ -29,9 +31,10 @@ const PICTURES = [
   { key: '1', name: 'circuit' },
   { key: '2', name: 'valve' },
   { key: '5', name: 'staircase' },
-  { key: '6', name: 'runs' },
-  { key: '7', name: 'marks' },
-  { key: '8', name: 'notes' },
+  { key: '6', name: 'command' },
+  { key: '7', name: 'runs' },
+  { key: '8', name: 'marks' },
+  { key: '9', name: 'notes' },
 ] as const
 const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
 const narrow = useMedia('(max-width: 40rem)')
@@ -78,8 +81,9 @@ const KEYS = [
   { key: 'g, then c u h w r', does: 'go to Calls, Units, Handbook, Walk, Report' },
 ]
 
-function go(next: NextReading) {
-  if (next.run !== visit.runId) visit.chooseRun(next.run)
+async function go(next: NextReading) {
+  if (next.run === null) await attempt(() => visit.addRun({ mode: next.mode, started_at: new Date().toISOString() }))
+  else if (next.run !== visit.runId) visit.chooseRun(next.run)
   visit.goTo(next)
   strip.value?.focus()
 }
@@ -145,6 +149,10 @@ useKeys({
           :levels="visit.examined.levels" :shown="visit.shown" :selected="visit.spot.station"
           :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="pressPipe"
         />
+        <CommandPicture
+          v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks"
+          :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
+        />
         <RunsPicture v-else-if="picture === 'runs'" :runs="visit.view.examination.runs" />
         <MarksPane
           v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks"
@@ -158,11 +166,14 @@ useKeys({
           The unit is off and nothing flows. Take a pressure and the air around the unit once everything is at one
           temperature: the findings say whether air or nothing is left in the circuit.
         </p>
-        <ValvePicture
-          v-else :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
-          :indicators="visit.examined.indicators" :checks="visit.examined.checks" :shown="visit.shown"
-          :selected="visit.spot.station" @press="pressPipe"
-        />
+        <template v-else>
+          <ValvePicture
+            :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
+            :indicators="visit.examined.indicators" :checks="visit.examined.checks" :shown="visit.shown"
+            :selected="visit.spot.station" @press="pressPipe"
+          />
+          <ValveRuns :runs="visit.view.examination.runs" />
+        </template>
       </div>
     </div>
     <ReadingStrip ref="strip" class="strip" />
@@ -171,7 +182,7 @@ useKeys({
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :verdict="visit.view.examination.verdict" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

@@ -17,8 +17,8 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
       <span class="title">{{ check.title }}</span>
       <span v-if="check.status === 'needs_readings'" class="quiet">needs {{ names(check.needs) }}</span>
       <span v-else-if="check.measured" class="figure numbers">
-        {{ signed(check.measured.value) }}<span class="quiet limit">
-          | {{ plain(check.limit?.value ?? 0) }} {{ catalogue.symbol(check.limit?.unit ?? '') }}</span>
+        {{ signed(check.measured.value) }}<span v-if="check.limit" class="quiet limit">
+          | {{ plain(check.limit.value) }} {{ catalogue.symbol(check.limit.unit) }}</span>
       </span>
     </summary>
     <div class="opened">

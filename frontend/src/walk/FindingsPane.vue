@@ -3,12 +3,13 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { EntryView, NextReading, RunExamination } from '../api/types'
+import type { Check, EntryView, NextReading, RankedFault, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import CheckLine from './CheckLine.vue'
+import RankingList from './RankingList.vue'
 import StationHistory from './StationHistory.vue'
 
-const props = defineProps<{ visit: number; verdict: string; run: RunExamination; next: NextReading[]; history: EntryView[]; place: string }>()
+const props = defineProps<{ visit: number; verdict: string; run: RunExamination; ranking: RankedFault[]; next: NextReading[]; history: EntryView[]; place: string }>()
 defineEmits<{ go: [next: NextReading]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
@@ -20,6 +21,18 @@ const SUMS = [
 ] as const
 const first = computed(() => props.next[0])
 const later = computed(() => props.next.slice(1).map((next) => catalogue.short(next.station)).join(', '))
+// What fails or is near its limit comes first; what passes, and what still waits for readings, is folded.
+const isTelling = (check: Check) => check.status === 'fail' || check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
+const telling = computed(() => props.run.checks.filter(isTelling))
+const folds = computed(() => {
+  const passing = props.run.checks.filter((check) => check.status === 'pass')
+  const waiting = props.run.checks.filter((check) => check.status === 'needs_readings' && !isTelling(check))
+  const count = (checks: Check[], one: string, many: string) => `${checks.length} ${checks.length === 1 ? one : many}`
+  return [
+    { words: count(passing, 'check passes', 'checks pass'), checks: passing, open: !telling.value.length },
+    { words: count(waiting, 'check waits for readings', 'checks wait for readings'), checks: waiting, open: false },
+  ].filter((fold) => fold.checks.length)
+})
 </script>
 
 <template>
@@ -29,9 +42,10 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
       <span class="quiet">told</span> <strong>▷ {{ catalogue.word('mode', run.commanded_mode) }}</strong>
       <span class="quiet">runs</span> <strong>▶ {{ catalogue.word('apparent_mode', run.apparent_mode) }}</strong>
     </p>
-    <ul class="checks">
-      <li v-for="check in run.checks" :key="check.code"><CheckLine :check="check" /></li>
-    </ul>
+    <div v-if="first" class="next">
+      <BButton variant="primary" @click="$emit('go', first)">next: {{ catalogue.title(first.station) }} ↵</BButton>
+      <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
+    </div>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
       <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
         <strong class="watch"><span aria-hidden="true">≈ </span>{{ catalogue.word('doubt', doubt.code) }}:
@@ -39,10 +53,14 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
         {{ doubt.explain }}
       </li>
     </ul>
-    <div v-if="first" class="next">
-      <BButton variant="primary" @click="$emit('go', first)">next: {{ catalogue.title(first.station) }} ↵</BButton>
-      <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
-    </div>
+    <RankingList v-if="ranking.length" :ranking="ranking" />
+    <ul class="checks">
+      <li v-for="check in telling" :key="check.code"><CheckLine :check="check" /></li>
+    </ul>
+    <details v-for="fold in folds" :key="fold.words" class="fold" :open="fold.open">
+      <summary class="quiet">{{ fold.words }}</summary>
+      <ul class="checks"><li v-for="check in fold.checks" :key="check.code"><CheckLine :check="check" /></li></ul>
+    </details>
     <StationHistory v-if="history.length" :title="place" :entries="history" @take-back="(key) => $emit('takeBack', key)" />
     <nav class="sums" aria-label="Calculate with these readings">
       <span class="quiet">calculate with these readings:</span>
@@ -91,8 +109,15 @@ const later = computed(() => props.next.slice(1).map((next) => catalogue.short(n
   gap: 0.4rem;
   font-size: 0.95rem;
 }
+.fold > summary {
+  min-height: var(--target);
+  align-content: center;
+  padding: 0 0.9rem;
+  cursor: pointer;
+}
 .next {
-  padding: 0.8rem 0.9rem 0;
+  padding: 0.6rem 0.9rem;
+  border-bottom: 1px solid var(--hair);
 }
 .next .btn {
   width: 100%;

@@ -49,8 +49,22 @@ const differences = computed(() => {
   const returnLeft = runsAs.value === 'cooling'
   return [
     { check: props.checks.find((c) => c.code === 'valve.suction_rise'), x: returnLeft ? 340 : 660, y: 420 },
-    { check: props.checks.find((c) => c.code === 'valve.discharge_drop'), x: returnLeft ? 740 : 260, y: 128 },
+    { check: props.checks.find((c) => c.code === 'valve.discharge_drop'), x: returnLeft ? 740 : 260, y: 92 },
   ]
+})
+const bypass = computed(() => props.indicators.valve_bypass_fraction ?? null)
+const round = computed(() => {
+  if (!bypass.value) return ''
+  const share = Math.max(0, bypass.value.value)
+  return `about ${signed(share, 0)} % goes round, give or take ${signed(bypass.value.uncertainty, 0)}`
+})
+// The gas that goes round, drawn as wide as its share: from under the slide's edge into the centre port.
+const THICK = 1.1
+const leak = computed(() => {
+  const width = Math.max(0, bypass.value?.value ?? 0) * THICK
+  if (width < 1 || found.value === null) return null
+  const from = found.value > 500 ? found.value - 212 : found.value + 212
+  return { width, d: `M${from} 262C${from + (500 - from) * 0.2} 345 ${500 + (from - 500) * 0.35} 305 500 360V400` }
 })
 const standing = computed(() => {
   if (found.value === null) return 'where the slide stands is not known yet'
@@ -76,10 +90,12 @@ const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `
       <path class="told" :d="cup(told)" />
       <path v-if="found !== null" class="slide" :d="cup(found)" :style="{ fill: colour('common_suction') }" />
       <path class="seat" d="M60 318H940" />
+      <path v-if="leak" class="leak" :d="leak.d" :style="{ strokeWidth: leak.width, stroke: colour('discharge_line') }" />
     </svg>
     <p class="caption heating" :style="place(820, 180)">←&nbsp;heating</p>
     <p class="caption" :style="place(180, 180)">cooling&nbsp;→</p>
     <p class="standing" :style="place(500, 345)">{{ standing }}</p>
+    <p v-if="round" class="standing round" :style="place(differences[0]!.x === 340 ? 668 : 332, 405)">{{ round }}</p>
     <div v-for="d in differences" :key="d.check?.code" class="difference" :style="place(d.x, d.y)">
       <template v-if="d.check">
         <span class="quiet">{{ d.check.title }}</span>
@@ -98,7 +114,7 @@ const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `
 <style scoped>
 .picture {
   position: relative;
-  width: min(100cqw, 100cqh * 1000 / 580);
+  width: min(100cqw, (100cqh - 6rem) * 1000 / 580);
   margin: 0 auto;
 }
 svg {
@@ -121,6 +137,16 @@ svg {
 .slide {
   stroke: var(--ink);
   stroke-width: 4;
+}
+.leak {
+  fill: none;
+  stroke-linecap: butt;
+}
+.round {
+  font-weight: 600;
+  white-space: normal;
+  width: 13rem;
+  text-align: center;
 }
 .told {
   fill: none;

@@ -221,6 +221,7 @@ class RankedFault(Document):
     rule_out: list[RuleOut]
     replaces: str | None
     settled: bool
+    caution: str
 
 
 class NextReading(Document):

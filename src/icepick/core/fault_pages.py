@@ -14,6 +14,11 @@ UP, DOWN, SAME, MIXED = "higher", "lower", "unchanged", "either way"
 
 _LIVE = "Live terminals: lock out and prove dead before touching wiring; capacitors hold charge."
 _HOT = "The discharge pipe burns skin; in heating the vapor line does too."
+_REPLACE_VALVE = (
+    "To replace it: recover, cut it out rather than unsweat it, note each stub's angle first, keep heat off the new body "
+    "(wet rag, heat paste), braze under flowing nitrogen, and find what stopped the old one: debris from a compressor "
+    "change plugs pilot capillaries again."
+)
 _OPEN = (
     "Recover, never vent. Refrigerant frostbites and displaces air; A2L and A3 refrigerants ignite. Relieve the "
     "pressure before brazing and let nitrogen flow."
@@ -56,7 +61,7 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ("command_missing", "valve_convention_wrong", "solenoid_open"),
         "Voltage at the coil as the convention asks, and a coil of finite resistance, leave the valve itself.",
         "Check that the compressor pumps and pressures differ by enough to move the slide; tap the body lightly while "
-        "energizing; then replace the valve.",
+        "energizing; then replace the valve. " + _REPLACE_VALVE,
         f"{_HOT} {_OPEN}",
     ),
     FaultPage(
@@ -75,7 +80,8 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ("compressor_weak", "overcharge"),
         "Common suction clearly hotter than the line that feeds it speaks for the valve; a weak compressor leaves that "
         "difference small. With a wet return the rise hides: look at the ratio, the current and the other mode.",
-        "Cycle the valve under full pressure difference; look with magnets. If the gas still passes, replace the valve.",
+        "Cycle the valve under full pressure difference; look with magnets. If the gas still passes, replace the valve. "
+        + _REPLACE_VALVE,
         f"{_HOT} {_OPEN}",
     ),
     FaultPage(

@@ -2,7 +2,7 @@
 
 A *feature* is one question with a few possible outcomes: "does the slide stand as commanded?" Its table gives, for
 each fault, the probability of every outcome; ``others`` stands for all faults not named. A row may name a mode
-(``fault@heating``). The figures are our own judgement of common practice and physics, each with its reason; what
+(``fault@heating``) or a variant of the fault (``fault/variant``). The figures are our own judgement of common practice and physics, each with its reason; what
 matters is their order of size. Readings that cannot carry a verdict say nothing.
 """
 
@@ -43,7 +43,7 @@ class Feature:
         """Probability of each outcome in this run, if the hypothesis holds."""
         mode = context.commanded
         fault = hypothesis.shows_as(mode)
-        for key in (f"{fault}@{mode}", fault):
+        for key in (f"{fault}/{hypothesis.variant}", f"{fault}@{mode}", fault):
             if key in self.rows:
                 return self.rows[key]
         return self.rows["others"]

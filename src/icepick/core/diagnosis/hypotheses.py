@@ -11,10 +11,12 @@ from icepick.core.visit import Complaint, Unit
 
 @dataclass(frozen=True, slots=True)
 class Hypothesis:
-    """A fault; ``mode`` is set where it sits in a part that works in that mode alone."""
+    """A fault; ``mode`` is set where it sits in a part that works in that mode alone, ``variant`` where one fault
+    code covers two places that show differently."""
 
     fault: Fault
     mode: FlowMode | None = None
+    variant: str | None = None
 
     def shows_as(self, mode: FlowMode | None) -> Fault:
         """What the fault looks like in a run of a mode: nothing at all where its part is idle."""
@@ -25,6 +27,9 @@ OF_A_METER: frozenset[Fault] = frozenset(
     {"active_meter_underfeeding", "active_meter_overfeeding", "bypass_stuck_closed"}
 )
 """Faults of a metering device or its check: they show in one mode only, unless one meter serves both. [physics]"""
+
+VARIANTS: dict[Fault, tuple[str, ...]] = {"command_missing": ("before the terminal", "behind the terminal")}
+"""Faults whose place decides what is seen: a command lost on its way to the terminal, or on its way to the coil."""
 
 RANKED: tuple[Fault, ...] = (
     "none",
@@ -50,6 +55,8 @@ def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
         # A stuck slide stands right in one of the modes.
         if fault == "valve_in_opposite_position" or (fault in OF_A_METER and two_meters):
             found += [Hypothesis(fault, mode) for mode in dict.fromkeys(modes)]
+        elif fault in VARIANTS:
+            found += [Hypothesis(fault, None, variant) for variant in VARIANTS[fault]]
         elif fault != "bypass_stuck_closed" or two_meters:
             found.append(Hypothesis(fault))
     return found

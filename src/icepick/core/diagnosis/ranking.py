@@ -14,7 +14,7 @@ from icepick.core.diagnosis.hypotheses import RANKED, Hypothesis, hypotheses, pr
 from icepick.core.diagnosis.rule_outs import part_of, rule_outs
 from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
 from icepick.core.examination import Fault, RankedFault
-from icepick.core.fault_pages import title
+from icepick.core.fault_pages import PAGES, title
 from icepick.core.visit import Complaint
 
 FEATURES: tuple[Feature, ...] = VALVE_FEATURES
@@ -101,6 +101,7 @@ def _ranked(fault: Fault, probability: float, belief: Belief, runs: list[JudgedR
         rule_out=outs,
         replaces=part_of(fault),
         settled=bool(outs) and all(out.status == "done" for out in outs),
+        caution=PAGES[fault].caution,
     )
 
 

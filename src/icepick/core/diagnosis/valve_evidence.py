@@ -105,9 +105,9 @@ def _coil_spot(context: RunContext) -> list[Spot]:
 
 
 _TERMINAL_ON = {
-    "command_missing": (0.30, 0.70),
+    "command_missing/before the terminal": (0.02, 0.98),
     "valve_convention_wrong": (0.02, 0.98),
-    "others": (0.97, 0.03),
+    "others": (0.985, 0.015),
 }
 _TERMINAL_OFF = {
     "valve_convention_wrong": (0.97, 0.03),
@@ -139,7 +139,7 @@ COIL_AFTER_TERMINAL = Feature(
     ("on", "off"),
     {k: f"{v} at the coil, and its terminal is live" for k, v in _VOLTAGE_WORDS.items()},
     "A live terminal and a dead coil leave the board or the wire between them.",
-    {"command_missing": (0.02, 0.98), "others": (0.98, 0.02)},
+    {"command_missing/behind the terminal": (0.02, 0.98), "others": (0.98, 0.02)},
     _coil,
     _coil_spot,
     lambda context: _energized(context) and reads(context, valve_terminal(context.unit)) == "present",

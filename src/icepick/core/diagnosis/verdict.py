@@ -56,8 +56,9 @@ def _conclusion(ranking: list[RankedFault]) -> list[str]:
         return [likely]
     if first.settled:
         return [likely, f"replace {first.replaces}"]
-    unsettled = [out.text for out in first.rule_out if out.status != "done"]
-    return [likely, f"before {first.replaces} is condemned, settle that {listing(unsettled)}"]
+    still = sum(out.status != "done" for out in first.rule_out)
+    points = "one point has" if still == 1 else f"{still} points have"
+    return [likely, f"before {first.replaces} is condemned {points} to be settled"]
 
 
 def _clause(finding: _Finding, runs: list[RunExamination]) -> str:

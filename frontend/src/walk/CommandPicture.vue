@@ -1,0 +1,146 @@
+<script setup lang="ts">
+// The command: the terminal strip with what each should read now and what it reads, and where the voltage ends.
+import { computed } from 'vue'
+import type { Check, Terminal } from '../api/types'
+import StatusMark from '../shell/StatusMark.vue'
+import { useCatalogue } from '../stores/catalogue'
+import type { Spot } from '../stores/visit'
+import { figure } from './figures'
+
+const props = defineProps<{ terminals: Terminal[]; checks: Check[]; energizedIn: string; selected: string }>()
+defineEmits<{ press: [spot: Spot] }>()
+const catalogue = useCatalogue()
+
+const SHOULD = { present: '24 V', absent: 'none', either: 'either' } as const
+const CHAIN = [
+  { name: 'call', code: 'command.call' },
+  { name: 'thermostat’s command', code: 'command.valve_terminal' },
+  { name: 'board and wire', code: 'command.solenoid_voltage' },
+  { name: 'coil', code: 'command.solenoid_resistance' },
+  { name: 'valve', code: 'valve.position' },
+] as const
+const chain = computed(() =>
+  CHAIN.map(({ name, code }) => ({ name, check: props.checks.find((c) => c.code === code) })),
+)
+const convention = computed(() => props.checks.find((c) => c.code === 'command.convention' && c.status !== 'pass'))
+const said = computed(() =>
+  chain.value.flatMap(({ check }) => (check && (check.status === 'fail' || check.status === 'watch') ? [check] : [])),
+)
+</script>
+
+<template>
+  <div class="command">
+    <p>This unit energizes its valve in <strong>{{ energizedIn }}</strong> ({{ energizedIn === 'cooling' ? 'terminal O' : 'terminal B' }}). Volts to common.</p>
+    <div class="strip" role="group" aria-label="Control terminals">
+      <button
+        v-for="t in terminals" :key="t.station" type="button" class="terminal" :class="{ selected: selected === t.station }"
+        @click="$emit('press', { station: t.station, quantity: 'voltage' })"
+      >
+        <span class="screw" aria-hidden="true" />
+        <b>{{ catalogue.short(t.station) }}</b>
+        <span class="quiet">should: {{ SHOULD[t.should] }}</span>
+        <span class="figure reads">{{ t.volts === null ? '—' : `${figure(t.volts)} V` }}</span>
+        <StatusMark :status="t.status" :word="t.status !== 'needs_readings'" />
+        <span class="visually-hidden">{{ t.why }}</span>
+      </button>
+      <button type="button" class="terminal" :class="{ selected: selected === 'solenoid' }" @click="$emit('press', { station: 'solenoid', quantity: 'resistance' })">
+        <span class="screw" aria-hidden="true" />
+        <b>coil, ohms</b>
+        <span class="quiet">wires off</span>
+        <StatusMark :status="chain[3]?.check?.status ?? 'needs_readings'" :word="!!chain[3]?.check" />
+      </button>
+    </div>
+    <ol class="chain" aria-label="Where the command ends">
+      <li v-for="link in chain" :key="link.name" :class="link.check?.status ?? 'needs_readings'">
+        <span>{{ link.name }}</span>
+        <StatusMark :status="link.check?.status ?? 'needs_readings'" />
+      </li>
+    </ol>
+    <p v-if="convention" class="note">{{ convention.explain }}</p>
+    <ul v-if="said.length" class="said">
+      <li v-for="check in said" :key="check.code">{{ check.explain }}</li>
+    </ul>
+    <p class="caution">
+      Live terminals: lock out and prove dead before touching wiring; capacitors hold charge. Wire colours prove
+      nothing: follow terminals. Read the coil’s resistance with its wires off.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.command {
+  padding: 0.6rem 0.9rem;
+  display: grid;
+  gap: 0.7rem;
+  align-content: start;
+  align-self: start;
+}
+p {
+  margin: 0;
+}
+.strip {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0;
+}
+.terminal {
+  display: grid;
+  justify-items: center;
+  gap: 0.15rem;
+  min-width: 7.2rem;
+  padding: 0.5rem 0.4rem;
+  background: var(--raised);
+  color: var(--ink);
+  border: 1px solid var(--edge);
+  margin: 0 -1px -1px 0;
+  align-content: start;
+}
+.terminal.selected {
+  outline: 3px solid var(--ink);
+  z-index: 1;
+}
+.screw {
+  width: 1.5rem;
+  height: 1.5rem;
+  border: 2px solid var(--ink);
+  border-radius: 50%;
+  display: grid;
+  place-items: center;
+  transform: rotate(45deg);
+}
+.screw::after {
+  content: '';
+  width: 70%;
+  border-top: 2px solid var(--ink);
+}
+.reads {
+  font-size: 1.25rem;
+}
+.chain {
+  list-style: none;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem 0;
+  padding: 0;
+  margin: 0;
+}
+.chain li {
+  display: grid;
+  gap: 0.1rem;
+  padding: 0.3rem 1.4rem 0.3rem 0.7rem;
+  border-left: 6px solid currentcolor;
+}
+.chain li > span:first-child {
+  color: var(--ink);
+}
+.note,
+.caution {
+  border: 1px solid var(--watch);
+  border-left-width: 6px;
+  padding: 0.45rem 0.8rem;
+}
+.said {
+  margin: 0;
+  padding-left: 1.1rem;
+}
+</style>

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+// The ranking: what it may be, how likely, what speaks for and against, and what must be settled before a part goes.
+import { RouterLink } from 'vue-router'
+import type { RankedFault } from '../api/types'
+
+defineProps<{ ranking: RankedFault[] }>()
+const SHOWN_FROM = 0.01
+const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`
+const RULED = { done: '✓ done', open: '… open', contradicted: '✗ contradicted' } as const
+const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as const
+</script>
+
+<template>
+  <div class="ranking">
+    <h2>what it may be</h2>
+    <details v-for="(one, index) in ranking.filter((r) => r.probability >= SHOWN_FROM)" :key="one.fault" :open="index === 0 && one.fault !== 'none'">
+      <summary>
+        <span class="title">{{ one.title }}</span>
+        <span class="figure">{{ percent(one.probability) }}</span>
+        <span class="bar" aria-hidden="true"><span :style="{ width: `${one.probability * 100}%` }" /></span>
+      </summary>
+      <div class="opened">
+        <template v-if="one.for.length"><h3>for</h3><ul><li v-for="words in one.for" :key="words">{{ words }}</li></ul></template>
+        <template v-if="one.against.length"><h3>against</h3><ul><li v-for="words in one.against" :key="words">{{ words }}</li></ul></template>
+        <template v-if="one.rule_out.length">
+          <h3>before {{ one.replaces }} is condemned</h3>
+          <ul class="rule-outs">
+            <li v-for="out in one.rule_out" :key="out.text"><strong :class="TONE[out.status]">{{ RULED[out.status] }}</strong> {{ out.text }}</li>
+          </ul>
+        </template>
+        <p v-if="one.fault !== 'none'" class="caution">{{ one.caution }}</p>
+        <RouterLink :to="`/handbook/faults/${one.fault}`">about this in the Handbook</RouterLink>
+      </div>
+    </details>
+  </div>
+</template>
+
+<style scoped>
+.ranking {
+  border-bottom: 1px solid var(--hair);
+  padding: 0.4rem 0.9rem;
+}
+h2,
+h3 {
+  font-size: 0.85rem;
+  font-weight: 400;
+  color: var(--quiet);
+}
+summary {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  align-items: center;
+  align-content: center;
+  gap: 0 0.5rem;
+  min-height: var(--target);
+  cursor: pointer;
+  list-style: none;
+}
+summary::-webkit-details-marker {
+  display: none;
+}
+.title {
+  font-weight: 600;
+}
+.bar {
+  grid-column: 1 / -1;
+  height: 6px;
+  background: var(--raised);
+}
+.bar span {
+  display: block;
+  height: 100%;
+  background: var(--ink);
+}
+.opened {
+  font-size: 0.95rem;
+  padding: 0.3rem 0 0.5rem;
+}
+.opened ul {
+  margin: 0 0 0.3rem;
+  padding-left: 1.1rem;
+}
+.opened .rule-outs {
+  list-style: none;
+  padding: 0;
+}
+.caution {
+  margin: 0 0 0.2rem;
+  padding-left: 0.6rem;
+  border-left: 4px solid var(--watch);
+}
+.opened a {
+  display: inline-block;
+  min-height: 1.75rem;
+}
+</style>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+// Both modes of the valve side by side, after a turn-round.
+import { computed } from 'vue'
+import type { RunExamination } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import { signed } from './figures'
+
+const props = defineProps<{ runs: RunExamination[] }>()
+const catalogue = useCatalogue()
+const NAMES = [
+  ['valve_suction_rise', 'suction rise'],
+  ['valve_discharge_drop', 'discharge drop'],
+  ['valve_bypass_fraction', 'goes round'],
+] as const
+const read = computed(() => props.runs.filter((run) => NAMES.some(([name]) => run.indicators[name])))
+const MAGNETS: Record<string, string> = { pass: 'full travel', fail: 'not all the way' }
+const magnets = (run: RunExamination) => MAGNETS[run.checks.find((c) => c.code === 'valve.magnets')?.status ?? ''] ?? '–'
+</script>
+
+<template>
+  <table v-if="read.length">
+    <thead>
+      <tr>
+        <th scope="col">told</th><th v-for="[name, title] in NAMES" :key="name" scope="col">{{ title }}</th><th scope="col">magnets</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="run in read" :key="run.id">
+        <th scope="row">{{ catalogue.word('mode', run.commanded_mode) }}</th>
+        <td v-for="[name] in NAMES" :key="name" class="figure">
+          <template v-if="run.indicators[name]">{{ signed(run.indicators[name]!.value) }} ± {{ signed(run.indicators[name]!.uncertainty) }} {{ catalogue.symbol(run.indicators[name]!.unit) }}</template>
+          <template v-else>–</template>
+        </td>
+        <td>{{ magnets(run) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  margin: 0 auto;
+  font-size: 0.9rem;
+}
+th,
+td {
+  padding: 0.1rem 0.9rem;
+  border-bottom: 1px solid var(--hair);
+  text-align: left;
+}
+thead th {
+  font-weight: 400;
+  color: var(--quiet);
+}
+</style>
