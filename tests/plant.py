@@ -86,7 +86,10 @@ class Fluid:
         if h >= self.mixture_h(pressure, 0):
             return self.mixture_t(pressure, h)
         bubble = self.saturation(pressure, 0)
-        return brentq(lambda t: self.liquid_h(t, pressure) - h, bubble - 110, bubble - 1e-4)
+        # The pseudo-pure blends step a little at the bubble line.
+        if h >= self.liquid_h(bubble - 1e-4, pressure):
+            return bubble
+        return brentq(lambda t: self.liquid_h(t, pressure) - h, bubble - 60, bubble - 1e-4)
 
 
 @cache

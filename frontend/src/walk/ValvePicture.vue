@@ -142,7 +142,7 @@ svg {
   fill: none;
   stroke-linecap: butt;
 }
-.round {
+.standing.round {
   font-weight: 600;
   white-space: normal;
   width: 13rem;

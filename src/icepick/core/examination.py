@@ -145,6 +145,19 @@ class Leg(Document):
     explain: str
 
 
+class Device(Document):
+    """A meter or drier between two stations: its part in this run, the drop it shows and the one expected."""
+
+    part: Part
+    start: str
+    end: str
+    role: Literal["working", "idle", "in line", "drier"]
+    drop: Measured | None
+    expected: str
+    status: Status
+    explain: str
+
+
 class Level(Document):
     """A level line of the staircase: a saturation or air temperature, and the station it was read at."""
 
@@ -195,6 +208,7 @@ class RunExamination(Document):
     stations: list[str]
     legs: list[Leg]
     levels: list[Level]
+    devices: list[Device]
     readings: list[ReadingInForce]
     indicators: dict[str, Indicator]
     terminals: list[Terminal]

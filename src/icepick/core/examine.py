@@ -7,6 +7,7 @@ from dataclasses import replace
 from icepick.core.advice import advise
 from icepick.core.checks import CHECKS
 from icepick.core.checks.command import terminals
+from icepick.core.checks.metering import devices
 from icepick.core.circuit import stations_of_unit
 from icepick.core.context import RunContext, run_contexts
 from icepick.core.diagnosis.next_reading import next_readings
@@ -104,6 +105,7 @@ def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
         stations=stations_of_unit(context.unit),
         legs=legs(context, circuit) if circuit else [],
         levels=levels(context, circuit) if circuit else [],
+        devices=devices(context),
         readings=[_in_force(current, context) for current in context.readings.all()],
         indicators=_indicators(context),
         terminals=terminals(context),

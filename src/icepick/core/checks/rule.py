@@ -96,6 +96,11 @@ def needs_readings(codes: list[str]) -> Outcome:
     return Outcome("needs_readings", f"Needs {listing([station(c).title for c in codes])}.", needs=codes)
 
 
+def magnitude(value: UFloat) -> UFloat:
+    """A value without its sign."""
+    return value if value.nominal_value >= 0 else -value
+
+
 def status_below(value: UFloat, limit_si: float) -> Status:
     """Held to an upper limit: ``watch`` where the band around the value reaches over the limit."""
     if abs(value.nominal_value - limit_si) <= value.std_dev:

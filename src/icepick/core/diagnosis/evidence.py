@@ -2,8 +2,9 @@
 
 A *feature* is one question with a few possible outcomes: "does the slide stand as commanded?" Its table gives, for
 each fault, the probability of every outcome; ``others`` stands for all faults not named. A row may name a mode
-(``fault@heating``) or a variant of the fault (``fault/variant``). The figures are our own judgement of common practice and physics, each with its reason; what
-matters is their order of size. Readings that cannot carry a verdict say nothing.
+(``fault@heating``) or a variant of the fault (``fault/variant``). The figures are our own judgement of common
+practice and physics, each with its reason; what matters is their order of size. Readings that cannot carry a verdict
+say nothing.
 """
 
 from __future__ import annotations

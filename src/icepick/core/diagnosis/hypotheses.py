@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.circuit import FlowMode, has_fixed_liquid_line
+from icepick.core.circuit import FlowMode, build_circuit, has_fixed_liquid_line
 from icepick.core.examination import Fault
 from icepick.core.visit import Complaint, Unit
 
@@ -39,25 +39,35 @@ RANKED: tuple[Fault, ...] = (
     "valve_convention_wrong",
     "solenoid_open",
     "compressor_weak",
+    "active_meter_underfeeding",
+    "active_meter_overfeeding",
+    "bypass_stuck_closed",
+    "liquid_line_restriction",
+    "undercharge",
+    "overcharge",
+    "coil_circuit_starved",
     "reading_suspect",
 )
 """The faults that the evidence so far can speak for."""
 
-_WEIGHTS: dict[Fault, float] = {"none": 4, "reading_suspect": 0.5}
+_WEIGHTS: dict[Fault, float] = {"none": 6, "reading_suspect": 0.5}
 _ROUTINE = 3.0
 
 
 def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
     """Everything that may be wrong with a unit that was run in these modes."""
     two_meters = has_fixed_liquid_line(unit)
+    run = list(dict.fromkeys(modes))
     found: list[Hypothesis] = []
     for fault in RANKED:
+        if fault == "bypass_stuck_closed":
+            found += [Hypothesis(fault, mode) for mode in run if build_circuit(unit, mode).bypassed_meter]
         # A stuck slide stands right in one of the modes.
-        if fault == "valve_in_opposite_position" or (fault in OF_A_METER and two_meters):
-            found += [Hypothesis(fault, mode) for mode in dict.fromkeys(modes)]
+        elif fault == "valve_in_opposite_position" or (fault in OF_A_METER and two_meters):
+            found += [Hypothesis(fault, mode) for mode in run]
         elif fault in VARIANTS:
             found += [Hypothesis(fault, None, variant) for variant in VARIANTS[fault]]
-        elif fault != "bypass_stuck_closed" or two_meters:
+        else:
             found.append(Hypothesis(fault))
     return found
 

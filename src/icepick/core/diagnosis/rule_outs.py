@@ -19,6 +19,10 @@ _PARTS: dict[Fault, str] = {
     "solenoid_open": "the valve's coil",
     "compressor_weak": "the compressor",
     "command_missing": "the board",
+    "active_meter_underfeeding": "the expansion valve",
+    "active_meter_overfeeding": "the expansion valve",
+    "bypass_stuck_closed": "the check valve",
+    "liquid_line_restriction": "the drier",
 }
 
 
@@ -94,6 +98,66 @@ _RULES["valve_bypassing"] = (
     ("the compressor pumps", lambda runs: by_checks(runs, "compressor.pumping")),
     ("pipes read by contact, after settling", _by_contact),
 )
+
+
+_EXPANSION_VALVE: tuple[tuple[str, Callable[[Runs], State]], ...] = (
+    ("the charge is right", lambda runs: by_checks(runs, "metering.liquid_at_meter")),
+    (
+        "air and coils are right",
+        lambda runs: _no_observation(runs, "filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor"),
+    ),
+    ("the bulb has contact and insulation", lambda runs: by_checks(runs, "metering.bulb")),
+    ("the bulb sits on the line that is always suction", lambda runs: _bulb_place(runs)),
+    ("the equalizer is open", _never),
+    ("the inlet screen is clear", _never),
+    ("subcooled liquid reaches its inlet", lambda runs: by_checks(runs, "metering.liquid_at_meter")),
+)
+_RULES["active_meter_underfeeding"] = (
+    *_EXPANSION_VALVE,
+    ("the drier and the idle check lose nothing", lambda runs: by_checks(runs, "metering.head_to_liquid")),
+)
+_RULES["active_meter_overfeeding"] = _EXPANSION_VALVE
+_RULES["bypass_stuck_closed"] = (
+    ("the other mode is well", lambda runs: _other_mode_well(runs)),
+    ("the drop lies in the idle meter", lambda runs: _opposite(by_checks(runs, "metering.bypass_drop"))),
+)
+_RULES["liquid_line_restriction"] = (
+    ("both modes starve", lambda runs: _both_modes_starve(runs)),
+    ("the charge is right", lambda runs: by_checks(runs, "metering.liquid_at_meter")),
+)
+
+
+def _no_observation(runs: Runs, *codes: str) -> State:
+    """Contradicted once one of these was seen; nothing in a visit says that none was there."""
+    return "contradicted" if any(set(codes) & context.observed for context, _ in runs) else "open"
+
+
+def _bulb_place(runs: Runs) -> State:
+    unit = runs[0][0].unit
+    places = {m.bulb_at for m in (unit.indoor_meter, unit.outdoor_meter) if m.kind in ("txv", "eev")}
+    if places == {"common_suction"}:
+        return "done"
+    return "contradicted" if "coil_outlet" in places else "open"
+
+
+def _starving_modes(runs: Runs) -> tuple[set[str], set[str]]:
+    """Modes whose superheat fails, and modes whose superheat passes."""
+    held = [
+        (c.commanded, checks["metering.superheat_control"].status)
+        for c, checks in runs
+        if "metering.superheat_control" in checks
+    ]
+    return {str(m) for m, s in held if s == "fail"}, {str(m) for m, s in held if s == "pass"}
+
+
+def _other_mode_well(runs: Runs) -> State:
+    fails, passes = _starving_modes(runs)
+    return "contradicted" if len(fails) > 1 else "done" if fails and passes - fails else "open"
+
+
+def _both_modes_starve(runs: Runs) -> State:
+    fails, passes = _starving_modes(runs)
+    return "done" if len(fails) > 1 else "contradicted" if passes and fails else "open"
 
 
 def _opposite(state: State) -> State:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from uncertainties import UFloat
 
 from icepick.core.context import RunContext
-from icepick.core.indicators import compressor, valve
+from icepick.core.indicators import compressor, metering, refrigerant, valve
 from icepick.core.quantities import Kind
 
 
@@ -31,6 +31,16 @@ INDICATORS: tuple[IndicatorRule, ...] = (
     IndicatorRule("valve_discharge_drop", Kind.TEMPERATURE_DIFFERENCE, valve.discharge_drop),
     IndicatorRule("valve_bypass_fraction", Kind.SHARE, valve.bypass_fraction),
     IndicatorRule("compression_ratio", Kind.RATIO, compressor.compression_ratio),
+    IndicatorRule("evaporating_temperature", Kind.TEMPERATURE, refrigerant.evaporating_temperature),
+    IndicatorRule("condensing_temperature", Kind.TEMPERATURE, refrigerant.condensing_temperature),
+    IndicatorRule("superheat", Kind.TEMPERATURE_DIFFERENCE, refrigerant.superheat),
+    IndicatorRule("total_superheat", Kind.TEMPERATURE_DIFFERENCE, refrigerant.total_superheat),
+    IndicatorRule("subcooling", Kind.TEMPERATURE_DIFFERENCE, refrigerant.subcooling),
+    IndicatorRule("active_meter_drop", Kind.TEMPERATURE_DIFFERENCE, metering.active_meter_drop),
+    IndicatorRule("bypassed_meter_drop", Kind.TEMPERATURE_DIFFERENCE, metering.bypassed_meter_drop),
+    IndicatorRule("drier_drop", Kind.TEMPERATURE_DIFFERENCE, metering.drier_drop),
+    IndicatorRule("flash_fraction", Kind.SHARE, refrigerant.flash_fraction),
+    IndicatorRule("pressure_before_flash", Kind.PRESSURE_DIFFERENCE, refrigerant.pressure_before_flash),
     IndicatorRule("compressor_current_share", Kind.SHARE, compressor.current_share),
     IndicatorRule("compressor_isentropic_share", Kind.SHARE, compressor.isentropic_share),
 )
