@@ -1,35 +1,69 @@
-"""`examine` on a visit with 40 readings: under 10 ms warm (issue 2)."""
+"""`examine` warm: a visit with 40 readings under 10 ms (issue 2), two runs with 60 readings under 25 ms (issue 7).
+
+The readings are those of a sound unit, made by tests/plant.py; a third case contradicts itself, so that every doubt
+is searched for.
+"""
 
 import json
+
+from test_circuit import SHORT, TRUTH
 
 from builders import VALVE_PIPES, as_visit, reading, valve_run, visit_document
 from icepick.core.examine import examine
 from icepick.core.stations import STATIONS, Group
 from icepick.core.visit import parse_visit
+from plant import Plant
+
+SPLIT = TRUTH["split, two thermostatic valves, drier outdoors"]
 
 
-def forty_readings():
+def run(mode, count):
+    path = [SHORT[stop.split(":")[0]] for stop in SPLIT[1 if mode == "cooling" else 3].split()]
+    saturation = (42, 114) if mode == "cooling" else (23, 100)
+    air = (92, 76) if mode == "cooling" else (40, 70)
+    made = Plant(path, mode, "R-410A", *saturation, *air).run()
+    volts = {"quantity": "voltage", "unit": "V", "method": "meter"}
+    made["readings"] += [
+        *(reading(t, 25, **volts) for t in ("terminal_r", "terminal_y")),
+        reading("terminal_o", 25 if mode == "cooling" else 0, **volts),
+        *(
+            reading(f"{'indoor' if mode == 'cooling' else 'outdoor'}_circuit:{n}", saturation[0] + 8)
+            for n in range(1, 4)
+        ),
+    ]
+    made["readings"] = made["readings"][:count]
+    return made
+
+
+def visit(*counts):
+    document = visit_document(*(run(mode, n) for mode, n in zip(("cooling", "heating"), counts, strict=True)))
+    assert sum(len(r["readings"]) for r in document["runs"]) == sum(counts)
+    return parse_visit(json.dumps(document))
+
+
+def contradictory():
     lines = [s.code for s in STATIONS if s.group is Group.LINE and s.code not in VALVE_PIPES]
     runs = [valve_run("cooling", 170, 50, 168, 52), valve_run("heating", 170, 168, 40, 42)]
-    for run in runs:
-        run["readings"] += [reading(code, 80) for code in lines]
-        run["readings"] += [
-            {"station": code, "quantity": "pressure", "value": 200, "unit": "psi"}
-            for code in ("common_suction_tap", "vapor_service_tap", "liquid_service_tap", "discharge_tap")
-        ]
-    visit = visit_document(*runs)
-    assert sum(len(run["readings"]) for run in visit["runs"]) == 40
-    return json.dumps(visit)
+    for one in runs:
+        one["readings"] += [reading(code, 80) for code in lines]
+    return parse_visit(json.dumps(visit_document(*runs)))
 
 
-def test_examine(benchmark):
-    visit = parse_visit(forty_readings())
-    benchmark(examine, visit)
+def test_examine_40_readings(benchmark):
+    benchmark(examine, visit(20, 20))
 
 
-def test_examine_from_text_to_text(benchmark):
-    text = forty_readings()
-    benchmark(lambda: examine(parse_visit(text)).model_dump_json(by_alias=True))
+def test_examine_60_readings(benchmark):
+    benchmark(examine, visit(30, 30))
+
+
+def test_examine_a_visit_that_contradicts_itself(benchmark):
+    benchmark(examine, contradictory())
+
+
+def test_examine_from_text_to_text_60_readings(benchmark):
+    text = visit(30, 30).model_dump_json()
+    benchmark(lambda: examine(parse_visit(text)).model_dump_json())
 
 
 def test_examine_four_readings(benchmark):

@@ -26,7 +26,7 @@ def test_the_cases_the_demo_promises():
 
 @pytest.mark.parametrize("visit", [v for _, v in VISITS], ids=lambda v: v.site.name)
 def test_physics_would_allow_it(visit):
-    """By CoolProp directly: gas superheated, liquid subcooled, coils on the right side of what they meet."""
+    """By CoolProp directly: no gas below dew, no liquid above bubble, coils on the right side of what they meet."""
     f = fluid(visit.unit.refrigerant)
     for run, examined in zip(visit.runs, examine(visit).runs, strict=True):
         temperature = {r.station: r.value for r in examined.readings if r.quantity == "temperature"}
@@ -40,10 +40,10 @@ def test_physics_would_allow_it(visit):
         liquid = [stop.station for stop in examined.path if stop.state == "subcooled_liquid"]
         if "common_suction_tap" in taps and flow != "neither":
             dew = fahrenheit(f.saturation(taps["common_suction_tap"], 1))
-            assert 3 < temperature["compressor_inlet"] - dew < 40
+            assert -0.6 < temperature["compressor_inlet"] - dew < 40
         if "liquid_service_tap" in taps and "liquid_line_outdoor" in liquid:
             bubble = fahrenheit(f.saturation(taps["liquid_service_tap"], 0))
-            assert 2 < bubble - temperature["liquid_line_outdoor"] < 25
+            assert -0.6 < bubble - temperature["liquid_line_outdoor"] < 25
             assert temperature["discharge_line"] > bubble + 20
         if flow in ("heating", "cooling") and condenser in temperature and evaporator in temperature:
             outdoors = "outdoor_air_in" if visit.unit.source == "air" else "source_water_in"

@@ -124,3 +124,11 @@ CHANDLERY = unit(
 SCHOOL = unit(
     "School, music room", "split", "R-22", compressor={"kind": "single", "rated_current": quantity(15.0, "A")}
 )
+SAIL_LOFT = unit("Sail loft, upstairs", "split", "R-410A")
+TOLL_HOUSE = unit("Toll house, office", "split", "R-454B")
+MILL = unit(
+    "Mill museum, exhibition",
+    "split",
+    "R-410A",
+    design={"cooling": {"subcooling": quantity(10, "delta_degF")}},
+)

@@ -271,8 +271,83 @@ def command_and_valve() -> dict[str, tuple[str, Any]]:
     }
 
 
+def metering() -> dict[str, tuple[str, Any]]:
+    """Where the pressure goes: a check stuck shut, a drier, a starving valve, a flooding one, a lost charge."""
+    loft, toll, mill = units.SAIL_LOFT, units.TOLL_HOUSE, units.MILL
+
+    def heating(unit: dict[str, Any], evaporating: float, condensing: float = 99, **more: Any) -> Plant:
+        return plant(unit, "heating", evaporating, condensing, outdoor=40, indoor=69, **more)
+
+    def cooling(unit: dict[str, Any], evaporating: float, condensing: float = 114, **more: Any) -> Plant:
+        return plant(unit, "cooling", evaporating, condensing, outdoor=91, indoor=76, **more)
+
+    check_shut = {"indoor_meter_line_side": 150.0}
+    circuits = [reading(f"indoor_circuit:{n}", t) for n, t in ((1, 47.8), (2, 48.9), (3, 67.2), (4, 48.1))]
+    return {
+        "sail-loft-check": (
+            "2026-11-06T09:30:00+00:00",
+            visit(
+                "Sail Loft",
+                loft,
+                "weak",
+                heating(loft, 6, superheat=28, subcooling=15, drops=check_shut).run(run_id="run-1"),
+                cooling(loft, 42).run(run_id="run-2", gauges=False),
+            ),
+        ),
+        "sail-loft-circuit": (
+            "2026-06-18T14:00:00+00:00",
+            visit(
+                "Sail Loft", loft, "weak", cooling(loft, 41).run(run_id="run-1", gauges=False, more=circuits)
+            ),
+        ),
+        "toll-house-drier": (
+            "2026-11-09T13:20:00+00:00",
+            visit(
+                "Toll House",
+                toll,
+                "weak",
+                heating(toll, 8, superheat=26, subcooling=17, drops={"drier_outdoor_side": 35}).run(
+                    run_id="run-1"
+                ),
+            ),
+        ),
+        "mill-valve": (
+            "2026-08-04T10:10:00+00:00",
+            visit(
+                "Mill Museum",
+                mill,
+                "no_cooling",
+                cooling(mill, 24, 111, superheat=29, subcooling=16).run(run_id="run-1"),
+                heating(mill, 23).run(run_id="run-2", gauges=False),
+            ),
+        ),
+        "mill-charge": (
+            "2026-09-22T15:45:00+00:00",
+            visit(
+                "Mill Museum",
+                mill,
+                "weak",
+                cooling(mill, 28, 107, superheat=26, subcooling=1).run(run_id="run-1"),
+                heating(mill, 10, 94, superheat=25, subcooling=2).run(run_id="run-2"),
+            ),
+        ),
+        "toll-house-flooding": (
+            "2026-07-02T11:25:00+00:00",
+            visit(
+                "Toll House",
+                toll,
+                "weak",
+                cooling(toll, 53, 107, quality=0.98, subcooling=5).run(
+                    run_id="run-1", observations=[{"code": "bulb_loose"}]
+                ),
+                heating(toll, 23).run(run_id="run-2", gauges=False),
+            ),
+        ),
+    }
+
+
 def main() -> None:
-    made = {**layouts(), **command_and_valve()}
+    made = {**layouts(), **command_and_valve(), **metering()}
     index_file = OUT / "opened.json"
     index = json.loads(index_file.read_text("utf-8"))
     for name, (opened, document) in made.items():

@@ -13,6 +13,7 @@ import KeysHelp from '../shell/KeysHelp.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import CommandPicture from '../walk/CommandPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
+import FlowPicture from '../walk/FlowPicture.vue'
 import MarksPane from '../walk/MarksPane.vue'
 import NotesField from '../walk/NotesField.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
@@ -30,6 +31,7 @@ const strip = useTemplateRef<InstanceType<typeof ReadingStrip>>('strip')
 const PICTURES = [
   { key: '1', name: 'circuit' },
   { key: '2', name: 'valve' },
+  { key: '3', name: 'flow line' },
   { key: '5', name: 'staircase' },
   { key: '6', name: 'command' },
   { key: '7', name: 'runs' },
@@ -62,6 +64,11 @@ function press(spot: Spot) {
   strip.value?.focus()
 }
 const pressPipe = (station: string) => press({ station, quantity: 'temperature' })
+
+function pressIn(station: string, run: string) {
+  if (run !== visit.runId) visit.chooseRun(run)
+  pressPipe(station)
+}
 
 const helping = ref(false)
 const finding = ref(false)
@@ -149,6 +156,10 @@ useKeys({
           :levels="visit.examined.levels" :shown="visit.shown" :selected="visit.spot.station"
           :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="pressPipe"
         />
+        <FlowPicture
+          v-else-if="picture === 'flow line' && flows" :runs="visit.view.examination.runs" :current="visit.runId"
+          :shown="visit.shown" :selected="visit.spot.station" @press="pressIn"
+        />
         <CommandPicture
           v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks"
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
@@ -227,13 +238,13 @@ useKeys({
 }
 .pictures {
   display: flex;
-  gap: 0.4rem;
+  gap: 0.25rem;
   align-items: center;
   padding: 0.3rem 0.4rem 0;
 }
 .pictures .btn {
   white-space: nowrap;
-  padding-block: 0.1rem;
+  padding: 0.1rem 0.55rem;
   border-color: transparent;
 }
 .pictures .btn[aria-pressed='true'] {

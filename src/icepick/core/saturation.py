@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from uncertainties import UFloat, ufloat, wrap
+from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit import Circuit, Role
 from icepick.core.context import RunContext, remembered
+from icepick.core.propagation import propagate
 from icepick.core.refrigerants import Line, OutsideRangeError, saturation_pressure, saturation_temperature
 
 Source = Literal["gauge", "bend", "usual"]
@@ -38,15 +39,20 @@ def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
     """
     refrigerant = context.unit.refrigerant
     saturation_temperature(refrigerant, pressure.nominal_value, line)
-    return wrap(lambda p: float(saturation_temperature(refrigerant, p, line)))(pressure)
+    return propagate(lambda p: float(saturation_temperature(refrigerant, p, line)), pressure)
 
 
 def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[str]) -> Saturation | None:
     """Saturation on one side, from its best tap that was read and is not in ``without``."""
-    on_side = {tap.tap for tap in circuit.taps if tap.role == role}
-    for tap in _TAP_ORDER[role]:
+    on_side = frozenset(tap.tap for tap in circuit.taps if tap.role == role)
+    return _best_of(context, tuple(tap for tap in _TAP_ORDER[role] if tap in on_side), without)
+
+
+@remembered
+def _best_of(context: RunContext, taps: tuple[str, ...], without: frozenset[str]) -> Saturation | None:
+    for tap in taps:
         current = context.readings.get(tap, "pressure")
-        if tap not in on_side or tap in without or current is None:
+        if tap in without or current is None:
             continue
         try:
             return Saturation(
@@ -89,7 +95,6 @@ def usual_split(context: RunContext, circuit: Circuit, role: Role) -> float:
     return context.practice.si(f"{part}_split_{circuit.mode}")
 
 
-@remembered
 def state_of(context: RunContext, circuit: Circuit, role: Role, *, guess: bool = False) -> SideState | None:
     """The best that is known of one side; ``guess`` allows the usual split as the last resort."""
     measured = side(context, circuit, role, context.doubted)
@@ -121,7 +126,7 @@ def around(context: RunContext, middle: UFloat, source: Source = "usual") -> Sid
         return float((bubble * dew) ** 0.5)
 
     try:
-        found = wrap(pressure)(middle)
+        found = propagate(pressure, middle)
         return SideState(
             found, at_pressure(context, found, "bubble"), at_pressure(context, found, "dew"), source
         )

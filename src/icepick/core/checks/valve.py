@@ -66,10 +66,8 @@ def _stands(apparent: ApparentMode, commanded: str, index: UFloat | None) -> tup
     return "watch", "The pipes are too close together to tell which way the slide stands."
 
 
-_WET = (
-    " The gas comes back wet, or may: liquid soaks up hot gas unseen, so a small rise proves nothing. Lean on the "
-    "pressure ratio, the current and the other mode."
-)
+_WET = " The return is wet, or may be: liquid soaks up hot gas unseen, so a small rise proves nothing."
+_LEAN = " Lean on the pressure ratio, the current and the other mode."
 
 
 def _suction_rise(context: RunContext) -> Outcome | None:
@@ -160,7 +158,7 @@ def _bypass(context: RunContext) -> Outcome | None:
     status = status_below(fraction, limit)
     words = f"About {share} of the compressor's gas goes round inside the valve, give or take {band}."
     if status != "fail" and valve.return_state(context) != "dry":
-        status, words = "watch", words + _WET
+        status, words = "watch", words + _WET + _LEAN
     elif status == "watch":
         words += " That reaches over the limit: read the pipes again, or read pressures."
     if valve.apparent_mode(context) in ("unknown", "neither") and status == "fail":

@@ -139,11 +139,9 @@ def _gain(belief: Belief, feature: Feature, context: RunContext) -> float:
     """Expected drop of entropy [bits] from the answer to a feature."""
     table = np.array([feature.likelihoods(h, context) for h in belief.hypotheses])
     joint = belief.probabilities[:, None] * table
-    chances = joint.sum(axis=0)
-    after = sum(
-        float(chance) * _entropy(joint[:, i] / chance) for i, chance in enumerate(chances) if chance > 0
-    )
-    return _entropy(belief.probabilities) - after
+    # H(faults) − H(faults | answer), as H(answer) − H(answer | fault).
+    noise = float((belief.probabilities * -(table * np.log2(table)).sum(axis=1)).sum())
+    return _entropy(joint.sum(axis=0)) - noise
 
 
 def _reading(question: _Question, spot: Spot, belief: Belief) -> NextReading:

@@ -48,11 +48,13 @@ class Observed:
 
 @dataclass(frozen=True, slots=True)
 class Belief:
-    """Hypotheses with their probabilities, and what they rest on."""
+    """Hypotheses with their probabilities, and what they rest on: ``likelihoods[i, j]`` is that of the i-th
+    observation under the j-th hypothesis."""
 
     hypotheses: list[Hypothesis]
     probabilities: NDArray[np.float64]
     observed: list[Observed]
+    likelihoods: NDArray[np.float64]
 
 
 def observed(runs: list[JudgedRun]) -> Iterator[Observed]:
@@ -73,10 +75,9 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     if not modes or not any(o.feature.name != "doubts" or o.outcome == "some" for o in found):
         return None
     all_of = hypotheses(runs[0].context.unit, modes)
-    weights = np.array([prior(h, complaint) for h in all_of])
-    for one in found:
-        weights = weights * np.array([one.likelihood(h) for h in all_of])
-    return Belief(all_of, weights / weights.sum(), found)
+    likelihoods = np.array([[one.likelihood(h) for h in all_of] for one in found])
+    weights = np.array([prior(h, complaint) for h in all_of]) * likelihoods.prod(axis=0)
+    return Belief(all_of, weights / weights.sum(), found, likelihoods)
 
 
 def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
@@ -111,9 +112,8 @@ def _reasons(fault: Fault, belief: Belief) -> tuple[list[str], list[str]]:
     own = [i for i, h in enumerate(belief.hypotheses) if h.fault == fault]
     best = max(own, key=lambda i: belief.probabilities[i])
     speaks_for, against = [], []
-    for one in belief.observed:
-        likelihoods = np.array([one.likelihood(h) for h in belief.hypotheses])
-        ratio = likelihoods[best] / float(np.delete(likelihoods, own).mean())
+    others = np.delete(belief.likelihoods, own, axis=1).mean(axis=1)
+    for one, ratio in zip(belief.observed, belief.likelihoods[:, best] / others, strict=True):
         words = f"{one.run.context.run.mode}: {one.feature.words[one.outcome]}"
         if ratio >= _SPEAKS:
             speaks_for.append(words)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 
-from icepick.core.examination import Check, RankedFault, RunExamination, Status
+from icepick.core.examination import Check, Fault, RankedFault, RunExamination, Status
 from icepick.core.quantities import SYMBOLS
 from icepick.core.wording import listing, titles
 
@@ -30,13 +30,40 @@ def verdict(runs: list[RunExamination], ranking: list[RankedFault]) -> tuple[str
     for run in judged:
         clauses[_finding(run)].append(run)
     ranked = sorted(clauses.items(), key=lambda clause: _ORDER[clause[0].status])
-    clauses_said = [_clause(finding, those) for finding, those in ranked]
-    sentence = "; ".join([*clauses_said, *_conclusion(ranking)])
-    return f"{sentence[0].upper()}{sentence[1:]}.", ranked[0][0].status
+    conclusion, worst = _conclusion(ranking), ranked[0][0].status
+    if not conclusion or ranking[0].fault in _OF_THE_VALVE:
+        said = [*(_clause(finding, those) for finding, those in ranked), *conclusion]
+    else:
+        modes = listing(list(dict.fromkeys(run.commanded_mode for run in judged)))
+        said = [f"{modes}: {conclusion[0]}", *conclusion[1:], _VALVE_IN_SHORT[worst]]
+    sentence = "; ".join(said)
+    outcome = min(worst, "fail" if conclusion else worst, key=lambda status: _ORDER[status])
+    return f"{sentence[0].upper()}{sentence[1:]}.", outcome
+
+
+_OF_THE_VALVE: frozenset[Fault] = frozenset(
+    {
+        "valve_in_opposite_position",
+        "valve_bypassing",
+        "command_missing",
+        "valve_convention_wrong",
+        "solenoid_open",
+        "compressor_weak",
+        "reading_suspect",
+    }
+)
+"""Faults for which the valve's own figures are the story; for any other a word on the valve is enough."""
+_VALVE_IN_SHORT: dict[Status, str] = {
+    "pass": "the reversing valve is fully over",
+    "watch": "the reversing valve can't be called yet",
+    "fail": "the reversing valve is not clear either",
+    "needs_readings": "the reversing valve is not read yet",
+}
 
 
 _CLEAR = 0.5
 _TIE = 0.02
+_SURE = 0.995
 
 
 def _conclusion(ranking: list[RankedFault]) -> list[str]:
@@ -51,7 +78,8 @@ def _conclusion(ranking: list[RankedFault]) -> list[str]:
         ]
     if first.probability < _CLEAR:
         return []
-    likely = f"most likely {first.title}, {first.probability:.0%}".replace("%", " %")
+    percent = f"{first.probability:.0%}".replace("%", " %") if first.probability < _SURE else "over 99 %"
+    likely = f"most likely {first.title}, {percent}"
     if first.replaces is None:
         return [likely]
     if first.settled:

@@ -37,11 +37,11 @@ def find_doubts(context: RunContext) -> list[Doubt]:
 
 def _about_the_circuit(context: RunContext) -> list[Doubt]:
     assert context.circuit is not None
-    other = build_circuit(context.unit, "heating" if context.commanded == "cooling" else "cooling")
-    apparent = apparent_mode(context)
-    as_told, otherwise = _in_one_direction(context, context.circuit), _in_one_direction(context, other)
+    as_told = _in_one_direction(context, context.circuit)
     if as_told.fits:
         return as_told.doubts
+    other = build_circuit(context.unit, "heating" if context.commanded == "cooling" else "cooling")
+    apparent, otherwise = apparent_mode(context), _in_one_direction(context, other)
     if otherwise.fits and not otherwise.doubts:
         # It fits a unit running the other way; while the valve's pipes don't say so, a port is doubted.
         return [d for d in as_told.doubts if apparent == "unknown" and d.code == "low_side_at_high_port"]

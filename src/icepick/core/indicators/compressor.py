@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from uncertainties import UFloat, wrap
+from uncertainties import UFloat
 
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.valve import running_circuit
+from icepick.core.propagation import propagate
 from icepick.core.refrigerants import OutsideRangeError, vapor_enthalpy, vapor_entropy, vapor_temperature
 from icepick.core.saturation import state_of
 
@@ -64,6 +65,6 @@ def isentropic_share(context: RunContext) -> UFloat | None:
         return (float(vapor_enthalpy(refrigerant, ideal, p_out)) - h_in) / work
 
     try:
-        return wrap(share)(inlet, low.pressure, discharge, high.pressure)
+        return propagate(share, inlet, low.pressure, discharge, high.pressure)
     except (OutsideRangeError, ZeroDivisionError):
         return None

@@ -5,11 +5,12 @@ By gauge where the side has one; otherwise from the coil's bend, with its wider 
 
 from __future__ import annotations
 
-from uncertainties import UFloat, wrap
+from uncertainties import UFloat
 
 from icepick.core import formulas
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.valve import running_circuit
+from icepick.core.propagation import propagate
 from icepick.core.refrigerants import OutsideRangeError
 from icepick.core.saturation import SideState, state_of
 
@@ -99,7 +100,7 @@ def pressure_before_flash(context: RunContext) -> UFloat | None:
         return None
     refrigerant = context.unit.refrigerant
     try:
-        return wrap(lambda p, t: formulas.pressure_before_flash(refrigerant, p, t))(high.pressure, value)
+        return propagate(lambda p, t: formulas.pressure_before_flash(refrigerant, p, t), high.pressure, value)
     except OutsideRangeError:
         return None
 
@@ -114,6 +115,6 @@ def flash_fraction(context: RunContext) -> UFloat | None:
         return None
     refrigerant = context.unit.refrigerant
     try:
-        return wrap(lambda t, dew: formulas.flash_fraction(refrigerant, t, dew))(value, low.dew)
+        return propagate(lambda t, dew: formulas.flash_fraction(refrigerant, t, dew), value, low.dew)
     except OutsideRangeError:
         return None

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Literal
 
-from uncertainties import UFloat, ufloat, wrap
+from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit import Circuit, build_circuit
 from icepick.core.context import RunContext, remembered
 from icepick.core.examination import ApparentMode
+from icepick.core.propagation import propagate
 from icepick.core.refrigerants import (
     OutsideRangeError,
     saturated_enthalpy,
@@ -212,7 +213,7 @@ def _gas(context: RunContext, temperature: UFloat, state: SideState) -> tuple[UF
     pressure = float(state.pressure.nominal_value)
     step = 1.0
     heat = (h(at + step, pressure) - h(at, pressure)) / step
-    return wrap(h)(temperature, state.pressure), heat
+    return propagate(h, temperature, state.pressure), heat
 
 
 def _dew_at(context: RunContext, pressure: float) -> float:
