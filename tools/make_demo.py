@@ -291,7 +291,7 @@ def metering() -> dict[str, tuple[str, Any]]:
                 loft,
                 "weak",
                 heating(loft, 6, superheat=28, subcooling=15, drops=check_shut).run(run_id="run-1"),
-                cooling(loft, 42).run(run_id="run-2", gauges=False),
+                cooling(loft, 42).run(run_id="run-2"),
             ),
         ),
         "sail-loft-circuit": (

@@ -8,7 +8,7 @@ ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT / "tests" / "browser"))
 from playwright.sync_api import Page, sync_playwright
 
-from conftest import CHROMIUM, Server, open_page
+from conftest import CHROMIUM, Server, open_page, visit_at
 
 OUT = ROOT / "docs" / "screenshots"
 
@@ -21,14 +21,38 @@ def nothing(_: Page) -> None:
     pass
 
 
-# name, address, theme, width, what to do first
+def choose_unit(name: str):
+    def choose(page: Page) -> None:
+        page.get_by_role("button", name=name).first.click()
+        page.locator(".picture").wait_for()
+
+    return choose
+
+
+# name, site of the visit or an address, theme, width, what to do first
 SHOTS = [
     ("calls", "/calls", "sun", 1280, nothing),
-    ("walk-circuit", "/visits/3", "shade", 1280, nothing),
-    ("walk-valve", "/visits/4", "sun", 1280, press("2 valve")),
-    ("walk-phone", "/visits/6", "shade", 390, nothing),
-    ("report", "/visits/4/report", "sun", 1280, nothing),
+    ("units", "/units", "sun", 1280, choose_unit("Lighthouse Kiosk")),
+    ("walk-circuit", "Bakery Flat", "shade", 1280, nothing),
+    ("walk-ductless", "Lighthouse Kiosk", "sun", 1280, nothing),
+    ("walk-water", "Ferry Workshop", "shade", 1280, press("water")),
+    ("walk-valve", "Swimming-Hall Office", "sun", 1280, press("2 valve")),
+    ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
+    ("walk-staircase", "Toll House", "sun", 1280, press("5 staircase")),
+    ("walk-command", "Net Hall", "shade", 1280, press("6 command")),
+    ("walk-phone", "Boat Shed", "shade", 390, nothing),
+    ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),
+    ("handbook-calculator", "/handbook/calculators/subcooling", "shade", 1280, nothing),
+    ("handbook-fault", "/handbook/faults/valve_bypassing", "sun", 1280, nothing),
+    ("report", "Swimming-Hall Office/report", "sun", 1280, nothing),
 ]
+
+
+def address_of(page: Page, place: str) -> str:
+    if place.startswith("/"):
+        return place
+    site, _, rest = place.partition("/")
+    return f"/visits/{visit_at(page, site)}/{rest}".rstrip("/")
 
 
 def main() -> None:
@@ -37,11 +61,11 @@ def main() -> None:
         server.start()
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         try:
-            for name, address, theme, width, before in SHOTS:
+            for name, place, theme, width, before in SHOTS:
                 page = open_page(browser, server)
                 page.set_viewport_size({"width": width, "height": 800})
                 page.evaluate(f"localStorage.setItem('icepick.theme', '{theme}')")
-                page.goto(address, wait_until="networkidle")
+                page.goto(address_of(page, place), wait_until="networkidle")
                 before(page)
                 page.wait_for_timeout(300)
                 page.screenshot(path=OUT / f"{name}.png")

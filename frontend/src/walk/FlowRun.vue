@@ -34,7 +34,7 @@ const devices = computed(() =>
 const state = (device: Device) => {
   if (device.role === 'idle') return device.status === 'fail' ? 'stuck shut' : device.status === 'pass' ? 'passes freely' : 'idle'
   if (device.role === 'working') return device.status === 'fail' ? 'hardly meters' : device.status === 'pass' ? 'meters' : 'should meter'
-  if (device.role === 'drier') return device.status === 'fail' ? 'restricts' : 'drier'
+  if (device.role === 'drier') return device.status === 'fail' ? 'restricts' : device.status === 'pass' ? 'passes freely' : 'in the line'
   return 'in the line'
 }
 const left = (at: number) => ({ left: `${(at / WIDTH) * 100}%` })

@@ -5,7 +5,7 @@ import type { RankedFault } from '../api/types'
 
 defineProps<{ ranking: RankedFault[] }>()
 const SHOWN_FROM = 0.01
-const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`
+const percent = (share: number) => (share > 0.995 ? '> 99 %' : `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`)
 const RULED = { done: '✓ done', open: '… open', contradicted: '✗ contradicted' } as const
 const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as const
 </script>
@@ -15,7 +15,7 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
     <h2>what it may be</h2>
     <details v-for="(one, index) in ranking.filter((r) => r.probability >= SHOWN_FROM)" :key="one.fault" :open="index === 0 && one.fault !== 'none'">
       <summary>
-        <span class="title">{{ one.title }}</span>
+        <span class="title">{{ one.title }}<template v-if="one.mode"> ({{ one.mode }})</template></span>
         <span class="figure">{{ percent(one.probability) }}</span>
         <span class="bar" aria-hidden="true"><span :style="{ width: `${one.probability * 100}%` }" /></span>
       </summary>

@@ -224,11 +224,15 @@ class RuleOut(Document):
 
 
 class RankedFault(Document):
-    """A fault and how likely it is. ``replaces`` names the part it would condemn, ``settled`` says whether every
-    rule-out is done, so that the word "replace" may be used."""
+    """A fault and how likely it is.
+
+    ``mode`` is set where it sits in a part that works in one mode alone. ``replaces`` names the part it would condemn,
+    ``settled`` says whether every rule-out is done, so that the word "replace" may be used.
+    """
 
     fault: Fault
     title: str
+    mode: Literal["heating", "cooling"] | None
     probability: float
     speaks_for: list[str] = Field(serialization_alias="for")
     against: list[str]

@@ -84,6 +84,7 @@ def _with_doubts(context: RunContext) -> tuple[RunContext, list[Doubt]]:
 
 def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
     circuit = context.circuit
+    meters_and_drier = devices(context)
     checks = [check for rule in CHECKS if (check := rule.examine(context)) is not None]
     return RunExamination(
         id=context.run.id,
@@ -103,9 +104,9 @@ def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
         coils=Coils(evaporator=circuit.evaporator, condenser=circuit.condenser) if circuit else None,
         taps=[TapPlace(tap=tap.tap, at=tap.at, role=tap.role) for tap in (circuit.taps if circuit else ())],
         stations=stations_of_unit(context.unit),
-        legs=legs(context, circuit) if circuit else [],
+        legs=legs(context, circuit, meters_and_drier) if circuit else [],
         levels=levels(context, circuit) if circuit else [],
-        devices=devices(context),
+        devices=meters_and_drier,
         readings=[_in_force(current, context) for current in context.readings.all()],
         indicators=_indicators(context),
         terminals=terminals(context),

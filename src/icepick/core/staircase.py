@@ -9,7 +9,7 @@ from uncertainties import UFloat
 
 from icepick.core.circuit import Circuit, Stop
 from icepick.core.context import RunContext
-from icepick.core.examination import Leg, Level, Measured, Status
+from icepick.core.examination import Device, Leg, Level, Measured, Status
 from icepick.core.quantities import Kind
 from icepick.core.saturation import side
 from icepick.core.wording import display, display_band, say
@@ -18,12 +18,22 @@ from icepick.core.words import PARTS
 Should = Literal["fall", "hold", "rise"]
 
 
-def legs(context: RunContext, circuit: Circuit) -> list[Leg]:
-    """Each step of the path, in flow order."""
+def legs(context: RunContext, circuit: Circuit, judged: list[Device]) -> list[Leg]:
+    """Each step of the path, in flow order; meters and drier as their own checks have ``judged`` them."""
+    by_ends = {(device.start, device.end): device for device in judged if device.status != "needs_readings"}
     return [
-        _leg(context, here, there, _should(circuit, here, there))
+        _as_judged(
+            _leg(context, here, there, _should(circuit, here, there)),
+            by_ends.get((here.station, there.station)),
+        )
         for here, there in zip(circuit.path, circuit.path[1:], strict=False)
     ]
+
+
+def _as_judged(leg: Leg, device: Device | None) -> Leg:
+    if device is None or leg.change is None:
+        return leg
+    return leg.model_copy(update={"status": device.status, "explain": device.explain})
 
 
 def _should(circuit: Circuit, here: Stop, there: Stop) -> Should:

@@ -92,11 +92,14 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
 
 
 def _ranked(fault: Fault, probability: float, belief: Belief, runs: list[JudgedRun]) -> RankedFault:
-    speaks_for, against = _reasons(fault, belief)
+    own = [i for i, h in enumerate(belief.hypotheses) if h.fault == fault]
+    best = max(own, key=lambda i: belief.probabilities[i])
+    speaks_for, against = _reasons(own, best, belief)
     outs = rule_outs(fault, [(run.context, run.checks) for run in runs])
     return RankedFault(
         fault=fault,
         title=title(fault),
+        mode=belief.hypotheses[best].mode,
         probability=round(probability, 6),
         speaks_for=speaks_for,
         against=against,
@@ -107,10 +110,9 @@ def _ranked(fault: Fault, probability: float, belief: Belief, runs: list[JudgedR
     )
 
 
-def _reasons(fault: Fault, belief: Belief) -> tuple[list[str], list[str]]:
-    """What is clearly likelier, or less likely, under this fault than under the others on average."""
-    own = [i for i, h in enumerate(belief.hypotheses) if h.fault == fault]
-    best = max(own, key=lambda i: belief.probabilities[i])
+def _reasons(own: list[int], best: int, belief: Belief) -> tuple[list[str], list[str]]:
+    """What is clearly likelier, or less likely, under a fault (its hypotheses, the best of them) than under the others
+    on average."""
     speaks_for, against = [], []
     others = np.delete(belief.likelihoods, own, axis=1).mean(axis=1)
     for one, ratio in zip(belief.observed, belief.likelihoods[:, best] / others, strict=True):

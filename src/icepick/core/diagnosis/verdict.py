@@ -34,7 +34,7 @@ def verdict(runs: list[RunExamination], ranking: list[RankedFault]) -> tuple[str
     if not conclusion or ranking[0].fault in _OF_THE_VALVE:
         said = [*(_clause(finding, those) for finding, those in ranked), *conclusion]
     else:
-        modes = listing(list(dict.fromkeys(run.commanded_mode for run in judged)))
+        modes = ranking[0].mode or listing(list(dict.fromkeys(run.commanded_mode for run in judged)))
         said = [f"{modes}: {conclusion[0]}", *conclusion[1:], _VALVE_IN_SHORT[worst]]
     sentence = "; ".join(said)
     outcome = min(worst, "fail" if conclusion else worst, key=lambda status: _ORDER[status])

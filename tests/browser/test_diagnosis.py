@@ -1,0 +1,62 @@
+"""The working pictures of the diagnosis: command, flow line, ranking and rule-outs, on the demo visits."""
+
+import re
+
+from playwright.sync_api import expect
+
+from conftest import visit_at
+
+
+def open_visit(page, site):
+    page.goto(f"/visits/{visit_at(page, site)}")
+    expect(page.get_by_label("Findings")).to_be_visible()
+
+
+def test_the_command_strip_shows_what_is_right_and_a_press_goes_there(page):
+    visits = page.request.get("/api/visits").json()["visits"]
+    page.goto(f"/visits/{[v['id'] for v in visits if v['site'] == 'Net Hall'][-1]}")
+    page.get_by_role("button", name="6 command").click()
+    strip = page.get_by_role("group", name="Control terminals")
+    expect(strip.get_by_role("button", name=re.compile("^R "))).to_contain_text("26.1 V")
+    expect(strip.get_by_role("button", name=re.compile("^O "))).to_contain_text("fail")
+    expect(page.locator(".note").get_by_text("Turn it round and read the coil again")).to_be_visible()
+    strip.get_by_role("button", name="coil, ohms").click()
+    expect(page.locator("#reading")).to_be_focused()
+    expect(page.locator("label[for=reading]")).to_have_text("valve solenoid, ohms")
+    page.keyboard.type("9000k")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Where the command ends").get_by_role("listitem").nth(3)).to_contain_text("fail")
+
+
+def test_the_flow_line_compares_the_same_device_in_both_modes(page):
+    open_visit(page, "Sail Loft")
+    page.get_by_role("button", name="3 flow line").click()
+    line = page.get_by_label("Flow line, from coil to coil")
+    expect(line.get_by_text("stuck shut and liquid is forced through it backwards")).to_be_visible()
+    expect(line.locator("section").nth(1)).to_contain_text("passes freely")
+    expect(page.get_by_role("status").first).to_contain_text(
+        "Heating: most likely idle meter's check stuck shut"
+    )
+    findings = page.get_by_label("Findings")
+    expect(findings.get_by_text("✓ done").first).to_be_visible()
+    # A post of the other run takes the cursor there.
+    line.locator("section").first.get_by_role("button", name=re.compile("drier, outdoor side")).click()
+    expect(page.get_by_role("group", name="Runs").get_by_role("button", name="run 1")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    expect(page.locator("label[for=reading]")).to_have_text("drier, outdoor side")
+    findings.get_by_role("link", name="about this in the Handbook").first.click()
+    expect(page.get_by_role("heading", name="idle meter's check stuck shut")).to_be_visible()
+
+
+def test_a_tie_asks_for_the_turn_round_and_starts_it(page):
+    open_visit(page, "Toll House")
+    findings = page.get_by_label("Findings")
+    expect(findings.get_by_role("status")).to_contain_text("what was read can't tell which")
+    page.keyboard.press("Escape")
+    button = findings.get_by_role("button", name=re.compile("^next: "))
+    expect(findings.get_by_text("Turn it round to cooling.")).to_be_visible()
+    button.click()
+    run = page.get_by_role("group", name="Runs").get_by_role("button", name="run 2 cooling")
+    expect(run).to_contain_text("to settle")
+    expect(page.locator("#reading")).to_be_focused()
