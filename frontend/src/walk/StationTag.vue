@@ -15,10 +15,11 @@ defineEmits<{ press: [] }>()
 const catalogue = useCatalogue()
 
 const number = computed(() => props.shown && figure(props.shown.value))
-const PLAIN = ['temperature', 'pressure', 'flow', 'current']
+// A station that takes several quantities says which one, but for the first.
 const name = computed(() => {
   const short = catalogue.short(props.code)
-  return PLAIN.includes(props.quantity) ? short : `${short}, ${catalogue.word('quantity', props.quantity)}`
+  const first = catalogue.station(props.code)?.quantities[0]?.quantity
+  return props.quantity === first ? short : `${short}, ${catalogue.word('quantity', props.quantity)}`
 })
 const note = computed(() => {
   if (!props.shown) return 'not read yet'

@@ -31,6 +31,8 @@ OF_A_METER: frozenset[Fault] = frozenset(
 VARIANTS: dict[Fault, tuple[str, ...]] = {"command_missing": ("before the terminal", "behind the terminal")}
 """Faults whose place decides what is seen: a command lost on its way to the terminal, or on its way to the coil."""
 
+NEEDS_ENERGIZED: frozenset[Fault] = frozenset({"command_missing", "solenoid_open"})
+
 RANKED: tuple[Fault, ...] = (
     "none",
     "valve_in_opposite_position",
@@ -60,6 +62,9 @@ def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
     run = list(dict.fromkeys(modes))
     found: list[Hypothesis] = []
     for fault in RANKED:
+        # A valve at rest needs no command and no coil: their faults show in the other mode.
+        if fault in NEEDS_ENERGIZED and unit.reversing_valve.energized_in not in run:
+            continue
         if fault == "bypass_stuck_closed":
             found += [Hypothesis(fault, mode) for mode in run if build_circuit(unit, mode).bypassed_meter]
         # A stuck slide stands right in one of the modes.

@@ -84,7 +84,7 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
     """The faults with what speaks for and against each; empty while nothing that counts was read."""
     if belief is None:
         return []
-    by_fault: dict[Fault, float] = dict.fromkeys(RANKED, 0.0)
+    by_fault: dict[Fault, float] = dict.fromkeys((h.fault for h in belief.hypotheses), 0.0)
     for hypothesis, probability in zip(belief.hypotheses, belief.probabilities, strict=True):
         by_fault[hypothesis.fault] += float(probability)
     ordered = sorted(by_fault, key=lambda fault: (-round(by_fault[fault], 6), RANKED.index(fault)))
