@@ -5,7 +5,7 @@ A test asks for each check's page in docs/checks.md.
 
 from __future__ import annotations
 
-from icepick.core.checks import command, compressor, metering, run, standing, valve
+from icepick.core.checks import command, compressor, metering, run, standing, valve, water
 from icepick.core.checks.rule import CheckRule
 
 CHECKS: tuple[CheckRule, ...] = (
@@ -28,6 +28,8 @@ CHECKS: tuple[CheckRule, ...] = (
     compressor.PRESSURE_RATIO,
     compressor.DISCHARGE_TEMPERATURE,
     *metering.METERING,
+    water.EXTRACTION,
+    water.REJECTION,
     standing.STANDING,
 )
 """Every check, in the order in which a technician works and the screen shows them."""

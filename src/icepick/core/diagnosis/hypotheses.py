@@ -31,6 +31,7 @@ OF_A_METER: frozenset[Fault] = frozenset(
 VARIANTS: dict[Fault, tuple[str, ...]] = {"command_missing": ("before the terminal", "behind the terminal")}
 """Faults whose place decides what is seen: a command lost on its way to the terminal, or on its way to the coil."""
 
+OF_THE_SOURCE_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
 NEEDS_ENERGIZED: frozenset[Fault] = frozenset({"command_missing", "solenoid_open"})
 
 RANKED: tuple[Fault, ...] = (
@@ -47,6 +48,8 @@ RANKED: tuple[Fault, ...] = (
     "liquid_line_restriction",
     "undercharge",
     "overcharge",
+    "source_water_flow_low",
+    "source_coil_fouled",
     "coil_circuit_starved",
     "reading_suspect",
 )
@@ -63,6 +66,8 @@ def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
     found: list[Hypothesis] = []
     for fault in RANKED:
         # A valve at rest needs no command and no coil: their faults show in the other mode.
+        if fault in OF_THE_SOURCE_WATER and unit.source != "water":
+            continue
         if fault in NEEDS_ENERGIZED and unit.reversing_valve.energized_in not in run:
             continue
         if fault == "bypass_stuck_closed":

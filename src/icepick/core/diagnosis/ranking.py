@@ -14,11 +14,12 @@ from icepick.core.diagnosis.hypotheses import RANKED, Hypothesis, hypotheses, pr
 from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATURES
 from icepick.core.diagnosis.rule_outs import part_of, rule_outs
 from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
+from icepick.core.diagnosis.water_evidence import FEATURES as WATER_FEATURES
 from icepick.core.examination import Fault, RankedFault
 from icepick.core.fault_pages import PAGES, title
 from icepick.core.visit import Complaint
 
-FEATURES: tuple[Feature, ...] = (*VALVE_FEATURES, *METERING_FEATURES)
+FEATURES: tuple[Feature, ...] = (*VALVE_FEATURES, *METERING_FEATURES, *WATER_FEATURES)
 """Every feature, in the order in which a technician comes by them."""
 
 _SPEAKS = 2.0

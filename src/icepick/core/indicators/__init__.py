@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from uncertainties import UFloat
 
 from icepick.core.context import RunContext
-from icepick.core.indicators import compressor, metering, refrigerant, valve
+from icepick.core.indicators import compressor, exchange, metering, refrigerant, valve
 from icepick.core.quantities import Kind
 
 
@@ -41,6 +41,11 @@ INDICATORS: tuple[IndicatorRule, ...] = (
     IndicatorRule("drier_drop", Kind.TEMPERATURE_DIFFERENCE, metering.drier_drop),
     IndicatorRule("flash_fraction", Kind.SHARE, refrigerant.flash_fraction),
     IndicatorRule("pressure_before_flash", Kind.PRESSURE_DIFFERENCE, refrigerant.pressure_before_flash),
+    IndicatorRule("evaporator_split", Kind.TEMPERATURE_DIFFERENCE, exchange.evaporator_split),
+    IndicatorRule("condenser_split", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split),
+    IndicatorRule("air_capacity", Kind.POWER, exchange.air_capacity),
+    IndicatorRule("water_capacity", Kind.POWER, exchange.water_capacity),
+    IndicatorRule("frost_margin", Kind.TEMPERATURE_DIFFERENCE, exchange.frost_margin),
     IndicatorRule("compressor_current_share", Kind.SHARE, compressor.current_share),
     IndicatorRule("compressor_isentropic_share", Kind.SHARE, compressor.isentropic_share),
 )

@@ -1,0 +1,111 @@
+"""What the water side says: four readings, before any gauge. [trade.md section 5]"""
+
+from __future__ import annotations
+
+from icepick.core.context import RunContext
+from icepick.core.diagnosis.evidence import Checks, Feature, Spot
+from icepick.core.indicators import exchange
+
+_PORTS = ("source_water_in", "source_water_out")
+
+
+def _on_water(context: RunContext) -> bool:
+    return context.commanded is not None and context.unit.source == "water"
+
+
+def _heat(context: RunContext, checks: Checks) -> str | None:
+    check = checks.get("water.extraction" if context.commanded == "heating" else "water.rejection")
+    if check is None or check.measured is None or check.limit is None:
+        return None
+    return {"pass": "right", "fail": "short"}.get(check.status)
+
+
+def _spots(context: RunContext) -> list[Spot]:
+    """Both temperatures, and the flow: by the ports' pressures where the maker gave a table."""
+    spots: list[Spot] = [(port, "temperature") for port in _PORTS]
+    if exchange.water_flow(context, "source") is not None:
+        return spots
+    if context.unit.design and context.unit.design.water_flow_table:
+        return [*spots, *((port, "pressure") for port in _PORTS)]
+    return [*spots, ("source_water", "flow")]
+
+
+def _has_figure(context: RunContext) -> bool:
+    design = context.unit.design
+    stated = (
+        (design.heat_of_extraction if context.commanded == "heating" else design.heat_of_rejection)
+        if design
+        else None
+    )
+    return _on_water(context) and stated is not None
+
+
+WATER_HEAT = Feature(
+    "heat of the source water",
+    ("right", "short"),
+    {
+        "right": "the water side moves the heat the maker states",
+        "short": "the water side moves too little heat",
+    },
+    "Four water readings say whether the machine works before a gauge is hooked up.",
+    {
+        "none": (0.96, 0.04),
+        "source_water_flow_low": (0.15, 0.85),
+        "source_coil_fouled": (0.15, 0.85),
+        "undercharge": (0.20, 0.80),
+        "active_meter_underfeeding": (0.20, 0.80),
+        "liquid_line_restriction": (0.20, 0.80),
+        "bypass_stuck_closed": (0.20, 0.80),
+        "valve_bypassing": (0.25, 0.75),
+        "compressor_weak": (0.04, 0.96),
+        "active_meter_overfeeding": (0.60, 0.40),
+        "coil_circuit_starved": (0.45, 0.55),
+        "others": (0.85, 0.15),
+    },
+    _heat,
+    _spots,
+    _has_figure,
+)
+
+
+def _difference(context: RunContext, checks: Checks) -> str | None:
+    before, after = (context.temperature(port) for port in _PORTS)
+    if before is None or after is None or set(_PORTS) & context.doubted:
+        return None
+    moved = exchange.same_probe(context, before, after)
+    change, band = abs(float(moved.nominal_value)), float(moved.std_dev)
+    wide = context.practice.si("water_difference")
+    if change - band > wide:
+        return "large"
+    if change + band < wide / 4:
+        return "small"
+    return "usual" if wide / 4 <= change <= wide else None
+
+
+WATER_DIFFERENCE = Feature(
+    "change of the source water",
+    ("small", "usual", "large"),
+    {
+        "small": "the source water hardly changes",
+        "usual": "the source water changes as usual",
+        "large": "the source water changes more than usual: it runs slowly",
+    },
+    "Low flow makes the water's own change grow; a fouled coil keeps it small.",
+    {
+        "none": (0.03, 0.94, 0.03),
+        "source_water_flow_low": (0.01, 0.24, 0.75),
+        "source_coil_fouled": (0.40, 0.59, 0.01),
+        "compressor_weak": (0.80, 0.19, 0.01),
+        "undercharge": (0.35, 0.64, 0.01),
+        "active_meter_underfeeding": (0.35, 0.64, 0.01),
+        "liquid_line_restriction": (0.35, 0.64, 0.01),
+        "bypass_stuck_closed": (0.35, 0.64, 0.01),
+        "valve_bypassing": (0.35, 0.64, 0.01),
+        "others": (0.08, 0.89, 0.03),
+    },
+    _difference,
+    lambda context: [(port, "temperature") for port in _PORTS],
+    _on_water,
+)
+
+FEATURES: tuple[Feature, ...] = (WATER_HEAT, WATER_DIFFERENCE)
