@@ -7,6 +7,8 @@ import metpy.calc as mpcalc
 import pytest
 from metpy.units import units as u
 from test_circuit import TRUTH
+from test_metering import SPLIT, sound, top
+from test_metering import examined as examined_unit
 
 from builders import SPLIT_UNIT, reading, visit_document
 from icepick.core.examine import examine
@@ -196,3 +198,75 @@ def test_splits_are_what_enters_against_saturation():
     found = examination.runs[0].indicators
     assert found["evaporator_split"].value == pytest.approx(33, abs=0.3)
     assert found["condenser_split"].value == pytest.approx(21, abs=0.3)
+
+
+def checked(examination, run=0):
+    return {check.code: check for check in examination.runs[run].checks}
+
+
+def test_overcharge_and_air_share_their_pressures_and_the_bend_tells_them_apart():
+    """High head and high subcooling by pressure; with air the condenser's bend lies under it. [physics]"""
+    full = sound(SPLIT, "cooling", condensing=130, subcooling=24)
+    no_bend = full.run(without=["outdoor_coil"])
+    assert top(examined_unit(SPLIT, no_bend)) == {"overcharge", "noncondensables"}
+    asked = [n.station for n in examined_unit(SPLIT, no_bend).next_readings]
+    assert "outdoor_coil" in asked
+    assert top(examined_unit(SPLIT, full.run())) == {"overcharge"}
+
+    air = sound(SPLIT, "cooling", condensing=116, subcooling=9, air_over=70)
+    examination = examined_unit(SPLIT, air.run())
+    assert checked(examination)["exchange.noncondensables"].status == "fail"
+    assert top(examination) == {"noncondensables"}
+    off = {
+        "id": "off",
+        "mode": "off",
+        "readings": [
+            reading("outdoor_air_in", 70, method="probe"),
+            reading("common_suction_tap", 245, quantity="pressure", unit="psi", method="gauge"),
+        ],
+    }
+    settled = examined_unit(SPLIT, no_bend, off)
+    assert top(settled) == {"noncondensables"}
+
+
+def test_low_airflow_shows_in_the_mode_in_which_its_coil_matters():
+    starved = sound(SPLIT, "cooling", evaporating=28, superheat=5, supply_change=-33).run()
+    indoors = examined_unit(SPLIT, starved)
+    assert indoors.ranking[0].fault == "indoor_airflow_low"
+    dirty = examined_unit(SPLIT, {**starved, "observations": [{"code": "filter_dirty"}]})
+    assert dirty.ranking[0].probability > indoors.ranking[0].probability
+    hot = sound(SPLIT, "cooling", condensing=134, subcooling=10)
+    outdoors = examined_unit(SPLIT, {**hot.run(), "observations": [{"code": "coil_dirty_outdoor"}]})
+    assert top(outdoors) == {"outdoor_airflow_low"}
+    assert checked(outdoors)["exchange.condenser_split"].status in ("watch", "fail")
+
+
+def test_a_block_of_ice_outside_is_named_before_the_charge():
+    run = sound(SPLIT, "heating", evaporating=4, superheat=6, supply_change=15).run()
+    run["observations"] = [{"code": "outdoor_coil_iced_solid"}]
+    examination = examined_unit(SPLIT, run)
+    assert top(examination) == {"outdoor_coil_frosted"}
+    assert "Ice is slippery" in examination.ranking[0].caution
+
+
+def test_charge_is_not_judged_in_heating_without_the_makers_chart():
+    run = sound(SPLIT, "heating", subcooling=2).run()
+    without = checked(examined_unit(SPLIT, run))["exchange.subcooling"]
+    assert without.status == "pass"
+    assert "no verdict on the charge" in without.explain
+    chart = {"design": {"heating": {"subcooling": {"value": 10, "unit": "delta_degF"}}}}
+    assert checked(examined_unit(SPLIT, run, **chart))["exchange.subcooling"].status == "fail"
+    cooling = sound(SPLIT, "cooling", subcooling=2).run()
+    assert checked(examined_unit(SPLIT, cooling))["exchange.subcooling"].status == "fail"
+
+
+def test_capacity_by_air_is_held_to_what_these_conditions_allow():
+    nominal = {"nominal_capacity": {"value": 36000, "unit": "Btu/h"}}
+    flow = reading("indoor_airflow", 1200, quantity="flow", unit="cfm", method="meter")
+    for outdoor, rise, status in ((47, 28, "pass"), (17, 18, "pass"), (47, 12, "fail")):
+        made = sound(SPLIT, "heating", supply_change=rise)
+        made.outdoor, made.evaporating = float(outdoor), outdoor - 17.0
+        run = made.run(more=[flow])
+        check = checked(examined_unit(SPLIT, run, **nominal))["exchange.capacity"]
+        assert check.status == status, (outdoor, rise)
+        assert "airflow as read" in check.explain

@@ -5,7 +5,7 @@ A test asks for each check's page in docs/checks.md.
 
 from __future__ import annotations
 
-from icepick.core.checks import command, compressor, metering, run, standing, valve, water
+from icepick.core.checks import command, compressor, exchange, metering, run, standing, valve, water
 from icepick.core.checks.rule import CheckRule
 
 CHECKS: tuple[CheckRule, ...] = (
@@ -28,6 +28,7 @@ CHECKS: tuple[CheckRule, ...] = (
     compressor.PRESSURE_RATIO,
     compressor.DISCHARGE_TEMPERATURE,
     *metering.METERING,
+    *exchange.EXCHANGE,
     water.EXTRACTION,
     water.REJECTION,
     standing.STANDING,

@@ -48,6 +48,10 @@ RANKED: tuple[Fault, ...] = (
     "liquid_line_restriction",
     "undercharge",
     "overcharge",
+    "noncondensables",
+    "indoor_airflow_low",
+    "outdoor_airflow_low",
+    "outdoor_coil_frosted",
     "source_water_flow_low",
     "source_coil_fouled",
     "coil_circuit_starved",
@@ -66,7 +70,7 @@ def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
     found: list[Hypothesis] = []
     for fault in RANKED:
         # A valve at rest needs no command and no coil: their faults show in the other mode.
-        if fault in OF_THE_SOURCE_WATER and unit.source != "water":
+        if not _can_be(fault, unit, run):
             continue
         if fault in NEEDS_ENERGIZED and unit.reversing_valve.energized_in not in run:
             continue
@@ -80,6 +84,19 @@ def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
         else:
             found.append(Hypothesis(fault))
     return found
+
+
+def _can_be(fault: Fault, unit: Unit, run: list[FlowMode]) -> bool:
+    """Whether this unit can have the fault, and the modes that were run can show it."""
+    if fault in NEEDS_ENERGIZED:  # A valve at rest needs no command and no coil.
+        return unit.reversing_valve.energized_in in run
+    if fault in OF_THE_SOURCE_WATER:
+        return unit.source == "water"
+    if fault == "indoor_airflow_low":
+        return unit.load == "air"
+    if fault == "outdoor_coil_frosted":
+        return unit.source == "air" and "heating" in run
+    return fault != "outdoor_airflow_low" or unit.source == "air"
 
 
 def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature
+from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
 from icepick.core.diagnosis.hypotheses import RANKED, Hypothesis, hypotheses, prior
 from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATURES
 from icepick.core.diagnosis.rule_outs import part_of, rule_outs
@@ -19,7 +20,12 @@ from icepick.core.examination import Fault, RankedFault
 from icepick.core.fault_pages import PAGES, title
 from icepick.core.visit import Complaint
 
-FEATURES: tuple[Feature, ...] = (*VALVE_FEATURES, *METERING_FEATURES, *WATER_FEATURES)
+FEATURES: tuple[Feature, ...] = (
+    *VALVE_FEATURES,
+    *METERING_FEATURES,
+    *EXCHANGE_FEATURES,
+    *WATER_FEATURES,
+)
 """Every feature, in the order in which a technician comes by them."""
 
 _SPEAKS = 2.0
