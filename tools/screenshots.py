@@ -39,6 +39,7 @@ SHOTS = [
     ("walk-valve", "Swimming-Hall Office", "sun", 1280, press("2 valve")),
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
     ("walk-staircase", "Toll House", "sun", 1280, press("5 staircase")),
+    ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),
     ("walk-command", "Net Hall", "shade", 1280, press("6 command")),
     ("walk-phone", "Boat Shed", "shade", 390, nothing),
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),

@@ -60,3 +60,17 @@ def test_a_tie_asks_for_the_turn_round_and_starts_it(page):
     run = page.get_by_role("group", name="Runs").get_by_role("button", name="run 2 cooling")
     expect(run).to_contain_text("to settle")
     expect(page.locator("#reading")).to_be_focused()
+
+
+def test_the_coils_take_four_water_readings_and_say_the_heat(page):
+    open_visit(page, "Ferry Workshop")
+    page.get_by_role("button", name="4 coils").click()
+    coils = page.get_by_role("region", name="Coils")
+    expect(coils).to_contain_text("27,450 Btu/h")
+    expect(coils.locator("summary", has_text="heat of extraction")).to_contain_text("pass")
+    coils.get_by_role("button", name=re.compile("^source out 40.9")).click()
+    expect(page.locator("label[for=reading]")).to_have_text("source water out")
+    page.keyboard.type("44.6")
+    page.keyboard.press("Enter")
+    expect(coils.locator("summary", has_text="heat of extraction")).to_contain_text("fail")
+    expect(coils).not_to_contain_text("27,450 Btu/h")

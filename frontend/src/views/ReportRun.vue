@@ -14,12 +14,7 @@ const readings = computed(() => {
   return [...props.run.readings].sort((a, b) => order.indexOf(a.station) - order.indexOf(b.station))
 })
 const telling = computed(() => props.run.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
-const passed = computed(() =>
-  props.run.checks
-    .filter((check) => check.status === 'pass')
-    .map((check) => (check.measured && check.limit ? `${check.title} ${signed(check.measured.value)} ${catalogue.symbol(check.measured.unit)}`.trim() : check.title))
-    .join(', '),
-)
+const passed = computed(() => props.run.checks.filter((check) => check.status === 'pass').map((check) => check.title).join(', '))
 const name = (reading: RunExamination['readings'][number]) =>
   catalogue.title(reading.station) + (reading.quantity === 'temperature' ? '' : `, ${catalogue.word('quantity', reading.quantity)}`)
 </script>
@@ -100,10 +95,13 @@ h2 {
 }
 @media print {
   .readings {
-    columns: 3;
+    columns: 4;
+    column-gap: 0.9rem;
+    font-size: 0.58rem;
   }
   section {
-    margin-top: 0.3rem;
+    margin-top: 0.2rem;
+    break-inside: auto;
   }
   .checks,
   .readings,
@@ -115,7 +113,7 @@ h2 {
     padding-block: 0;
   }
   .readings {
-    line-height: 1.3;
+    line-height: 1.2;
   }
 }
 @media screen and (max-width: 40rem) {

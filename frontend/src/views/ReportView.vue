@@ -22,9 +22,14 @@ watch(
 )
 
 const view = computed(() => visit.view)
+// The limits of what failed or was near, and whatever the shop changed; the rest stands in the Handbook.
 const limits = computed(() => {
-  const used = new Set(view.value?.examination.runs.flatMap((run) => run.checks.map((check) => check.practice)))
-  return (catalogue.catalogue?.limits ?? []).filter((limit) => used.has(limit.name))
+  const checks = view.value?.examination.runs.flatMap((run) => run.checks) ?? []
+  const telling = new Set(checks.filter((check) => check.status === 'fail' || check.status === 'watch').map((check) => check.practice))
+  const used = new Set(checks.map((check) => check.practice))
+  return (catalogue.catalogue?.limits ?? []).filter(
+    (limit) => telling.has(limit.name) || (used.has(limit.name) && limit.value !== limit.default),
+  )
 })
 const LIKELY = 0.1
 const likely = computed(() => (view.value?.examination.ranking ?? []).filter((one) => one.probability >= LIKELY).slice(0, 3))
@@ -67,7 +72,7 @@ const print = () => window.print()
       :notes="view.visit.runs[index]?.notes ?? null"
     />
     <footer>
-      <p>
+      <p v-if="limits.length">
         Limits used:
         <template v-for="(limit, index) in limits" :key="limit.name">{{ index ? '; ' : '' }}{{ limit.name.replaceAll('_', ' ') }}
           {{ limit.value }} {{ limit.unit }} ({{ limit.value === limit.default ? limit.standing : `changed by the shop from ${limit.default}` }})</template>.

@@ -11,6 +11,7 @@ import { useOutbox } from '../stores/outbox'
 import { useVisit, type Spot } from '../stores/visit'
 import KeysHelp from '../shell/KeysHelp.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
+import CoilsPicture from '../walk/CoilsPicture.vue'
 import CommandPicture from '../walk/CommandPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import FlowPicture from '../walk/FlowPicture.vue'
@@ -32,6 +33,7 @@ const PICTURES = [
   { key: '1', name: 'circuit' },
   { key: '2', name: 'valve' },
   { key: '3', name: 'flow line' },
+  { key: '4', name: 'coils' },
   { key: '5', name: 'staircase' },
   { key: '6', name: 'command' },
   { key: '7', name: 'runs' },
@@ -159,6 +161,10 @@ useKeys({
         <FlowPicture
           v-else-if="picture === 'flow line' && flows" :runs="visit.view.examination.runs" :current="visit.runId"
           :shown="visit.shown" :selected="visit.spot.station" @press="pressIn"
+        />
+        <CoilsPicture
+          v-else-if="picture === 'coils' && flows" :unit="visit.view.visit.unit" :run="visit.examined"
+          :shown="visit.shown" :selected="visit.spot" @press="press"
         />
         <CommandPicture
           v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks"

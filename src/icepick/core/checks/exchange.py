@@ -41,7 +41,6 @@ def _subcooling(context: RunContext) -> Outcome | None:
             "pass",
             f"{_words(context, value)}, and no verdict on the charge: how much sits in the accumulator is unknown in "
             "heating. Enter the maker's heating chart, weigh the charge in, or judge it in cooling.",
-            value,
         )
     aim = stated if stated is not None else context.practice.si("subcooling_target")
     off, limit = magnitude(value - aim), context.practice.si("subcooling_tolerance")

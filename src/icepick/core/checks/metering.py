@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from statistics import median
 
 from uncertainties import UFloat
 
 from icepick.core import formulas
 from icepick.core.checks.rule import CheckRule, Outcome, held_back, magnitude, needs_readings, status_below
-from icepick.core.circuit import Circuit
+from icepick.core.circuit import Circuit, Part
 from icepick.core.context import RunContext
 from icepick.core.examination import Device
 from icepick.core.indicators import metering, refrigerant
@@ -85,22 +86,40 @@ def _drop_share(context: RunContext, value: UFloat, full: UFloat, share: float) 
     return Outcome("pass", f"It drops {amount}.", part, part.nominal_value - share)
 
 
-def _bypass_drop(context: RunContext) -> Outcome | None:
-    part = metering.idle_part(context)
+def _small_drop(
+    context: RunContext,
+    part: Part | None,
+    limit_name: str,
+    *,
+    passes: str,
+    fails: Callable[[tuple[str, str]], str],
+) -> Outcome | None:
+    """A part that should pass liquid on unchanged, held to a limit; the sentences start with the amount lost."""
     pair = metering.ends(context, part) if part else None
-    if pair is None or not _any_read(context, *pair):
+    if part is None or pair is None or not _any_read(context, *pair):
         return None
-    value = metering.bypassed_meter_drop(context)
+    value = metering.drop(context, part)
     if value is None:
         return needs_readings(context.readings.missing(*pair))
-    limit = context.practice.si("bypass_drop")
+    limit = context.practice.si(limit_name)
     status, amount = status_below(value, limit), _words(context, value)
-    words = {
-        "pass": f"{amount} across the idle meter: liquid goes round it freely.{_unfelt(context)}",
-        "watch": f"{amount} across the idle meter, near the limit: read both sides again.",
-        "fail": f"{amount} lost in the idle meter: its check is stuck shut and liquid is forced through it backwards.",
-    }[status]
+    if status == "watch":
+        words = f"{amount}, near the limit: read both sides again."
+    else:
+        words = f"{amount} {passes}{_unfelt(context)}" if status == "pass" else f"{amount} {fails(pair)}"
     return held_back(context, pair, Outcome(status, words, value, limit - value.nominal_value))
+
+
+def _bypass_drop(context: RunContext) -> Outcome | None:
+    return _small_drop(
+        context,
+        metering.idle_part(context),
+        "bypass_drop",
+        passes="across the idle meter: liquid goes round it freely.",
+        fails=lambda pair: (
+            "lost in the idle meter: its check is stuck shut and liquid is forced through it backwards."
+        ),
+    )
 
 
 def _unfelt(context: RunContext) -> str:
@@ -113,20 +132,15 @@ def _unfelt(context: RunContext) -> str:
 
 
 def _drier_drop(context: RunContext) -> Outcome | None:
-    pair = metering.ends(context, "drier")
-    if pair is None or not _any_read(context, *pair):
-        return None
-    value = metering.drier_drop(context)
-    if value is None:
-        return needs_readings(context.readings.missing(*pair))
-    limit = context.practice.si("drier_drop")
-    status, amount = status_below(value, limit), _words(context, value)
-    words = {
-        "pass": f"{amount} across the drier.{_unfelt(context)}",
-        "watch": f"{amount} across the drier, near the limit: read both sides again.",
-        "fail": f"{amount} lost across the drier: it restricts, and liquid flashes in it.{_lost(context, pair)}",
-    }[status]
-    return held_back(context, pair, Outcome(status, words, value, limit - value.nominal_value))
+    return _small_drop(
+        context,
+        "drier",
+        "drier_drop",
+        passes="across the drier.",
+        fails=lambda pair: (
+            f"lost across the drier: it restricts, and liquid flashes in it.{_lost(context, pair)}"
+        ),
+    )
 
 
 def _lost(context: RunContext, pair: tuple[str, str]) -> str:

@@ -1,0 +1,149 @@
+<script setup lang="ts">
+// One coil as an exchanger: what goes in and out on the air or water side, what the refrigerant does, the heat moved.
+import { computed } from 'vue'
+import type { Check, QuantityName, RunExamination } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import { spotKey, type Shown, type Spot } from '../stores/visit'
+import CheckLine from './CheckLine.vue'
+import { figure, signed } from './figures'
+import StationTag from './StationTag.vue'
+
+const props = defineProps<{ side: 'indoor' | 'outdoor'; medium: 'air' | 'water'; run: RunExamination; shown: Map<string, Shown>; selected: Spot }>()
+defineEmits<{ press: [spot: Spot] }>()
+const catalogue = useCatalogue()
+
+const coil = computed(() => `${props.side}_coil`)
+const condenses = computed(() => props.run.coils?.condenser === coil.value)
+const WATER = { indoor: 'load_water', outdoor: 'source_water' } as const
+const spot = (station: string, quantity: QuantityName = 'temperature'): Spot => ({ station, quantity })
+const spots = computed<Spot[]>(() => {
+  if (props.medium === 'water') {
+    const name = WATER[props.side]
+    return [
+      spot(`${name}_in`), spot(`${name}_out`), spot(`${name}_in`, 'pressure'), spot(`${name}_out`, 'pressure'),
+      spot(name, 'flow'), spot(name, 'fluid_factor'),
+    ]
+  }
+  return props.side === 'indoor'
+    ? [spot('return_air'), spot('supply_air'), spot('return_air', 'wet_bulb'), spot('supply_air', 'wet_bulb'), spot('indoor_airflow', 'flow')]
+    : [spot('outdoor_air_in'), spot('outdoor_air_out'), spot('outdoor_air_in', 'relative_humidity')]
+})
+const NAMES = computed(() =>
+  condenses.value
+    ? ([['condensing_temperature', 'condensing'], ['subcooling', 'subcooling'], ['condenser_split', 'over what enters']] as const)
+    : ([['evaporating_temperature', 'evaporating'], ['superheat', 'superheat'], ['evaporator_split', 'under what enters'], ['frost_margin', 'over the point of frost']] as const),
+)
+const figures = computed(() =>
+  NAMES.value.flatMap(([name, title]) => {
+    const found = props.run.indicators[name]
+    return found && (name !== 'frost_margin' || props.side === 'outdoor') ? [{ name, title, ...found }] : []
+  }),
+)
+const heat = computed(() => {
+  const name = props.medium === 'water' ? 'water_capacity' : 'air_capacity'
+  const carries = props.medium === 'water' ? props.side === 'outdoor' || !props.run.stations.includes('source_water') : props.side === 'indoor'
+  return carries ? (props.run.indicators[name] ?? null) : null
+})
+const CODES = {
+  condenses: ['exchange.subcooling', 'exchange.condenser_split', 'exchange.noncondensables'],
+  evaporates: ['metering.superheat_control', 'exchange.evaporator_split', 'exchange.frost_margin'],
+  indoor: ['exchange.air_difference', 'exchange.capacity'],
+  outdoor: ['water.extraction', 'water.rejection'],
+} as const
+const checks = computed<Check[]>(() => {
+  const wanted: readonly string[] = [...CODES[condenses.value ? 'condenses' : 'evaporates'], ...CODES[props.side]]
+  return props.run.checks.filter((check) => wanted.includes(check.code))
+})
+</script>
+
+<template>
+  <section class="coil">
+    <h2>{{ side }} coil <span class="quiet">{{ condenses ? 'condenses, gives off heat' : 'evaporates, takes up heat' }}</span></h2>
+    <div class="sides">
+      <div class="tags" role="group" :aria-label="`${side} ${medium}`">
+        <StationTag
+          v-for="s in spots" :key="spotKey(s)" :code="s.station" :quantity="s.quantity" :shown="shown.get(spotKey(s))"
+          :selected="spotKey(selected) === spotKey(s)" @press="$emit('press', s)"
+        />
+      </div>
+      <svg viewBox="0 0 60 150" aria-hidden="true">
+        <rect x="6" y="6" width="48" height="138" rx="3" />
+        <path d="M30 0V18H44V34H16V50H44V66H16V82H44V98H16V114H44V130H30V150" />
+        <path class="heat" :d="condenses ? 'M0 75H-14M-14 75l7 -6M-14 75l7 6' : 'M-14 75H0M0 75l-7 -6M0 75l-7 6'" transform="translate(2 0)" />
+      </svg>
+      <p v-if="!figures.length" class="quiet">Not enough readings yet: a bend of this coil, or a gauge on its side.</p>
+      <dl v-else>
+        <template v-for="one in figures" :key="one.name">
+          <dt>{{ one.title }}</dt>
+          <dd class="figure">{{ signed(one.value) }} <small>± {{ signed(one.uncertainty) }} {{ catalogue.symbol(one.unit) }}</small></dd>
+        </template>
+      </dl>
+    </div>
+    <p v-if="heat" class="moved">
+      <b class="figure">{{ figure(heat.value) }} {{ catalogue.symbol(heat.unit) }}</b>
+      <span class="quiet">± {{ figure(heat.uncertainty) }} by {{ medium }}</span>
+    </p>
+    <CheckLine v-for="check in checks" :key="check.code" :check="check" />
+  </section>
+</template>
+
+<style scoped>
+.coil {
+  min-width: 0;
+  border: 1px solid var(--hair);
+  padding: 0.5rem 0.6rem;
+}
+.sides {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 3.4rem minmax(0, 1fr);
+  gap: 0.8rem;
+  align-items: center;
+  margin: 0.4rem 0;
+}
+.tags {
+  display: grid;
+  gap: 0.3rem;
+}
+svg {
+  overflow: visible;
+}
+rect {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+path {
+  fill: none;
+  stroke: var(--edge);
+  stroke-width: 2;
+}
+.heat {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+dl {
+  margin: 0;
+}
+dt {
+  font-weight: 400;
+  color: var(--quiet);
+}
+dd {
+  margin: 0 0 0.3rem;
+  font-size: 1.15rem;
+}
+small {
+  font-weight: 400;
+  color: var(--quiet);
+}
+h2 .quiet {
+  font-weight: 400;
+}
+.moved {
+  margin: 0 0 0.3rem;
+}
+.moved .figure {
+  font-size: 1.4rem;
+  margin: 0;
+}
+</style>
