@@ -203,13 +203,14 @@ def _airflow(v: Values) -> Worked:
             "power": (v["power"], Kind.POWER),
             "rise": (rise, _D),
             "result": (result, Kind.AIR_FLOW),
-            "factor": (factor / AIR_FACTOR, Kind.RATIO),
+            "factor": (factor / _air_factor(), Kind.RATIO),
         },
     )
 
 
-AIR_FACTOR = to_si(1, "Btu/h", Kind.POWER) * 1.8 / to_si(1, "cfm", Kind.AIR_FLOW)
-"""One Btu/h per cfm and °F, in J/(m³ K): the trade's 1.08 is 1.08 of these at sea level."""
+def _air_factor() -> float:
+    """One Btu/h per cfm and °F, in J/(m³ K): the trade's 1.08 is 1.08 of these at sea level."""
+    return to_si(1, "Btu/h", Kind.POWER) * 1.8 / to_si(1, "cfm", Kind.AIR_FLOW)
 
 
 def _difference(warm: float, cold: float, field: str, words: str) -> float:
@@ -222,7 +223,7 @@ def _sensible(v: Values) -> Worked:
     air = moist_air.standard_pressure(v["elevation"])
     difference = abs(v["supply"] - v["return"])
     result = formulas.sensible_heat(v["flow"], difference, air, v["supply"])
-    factor = result / v["flow"] / difference / AIR_FACTOR if difference and v["flow"] else 0.0
+    factor = result / v["flow"] / difference / _air_factor() if difference and v["flow"] else 0.0
     return Worked(
         {"sensible heat": (result, Kind.POWER)},
         "{factor} × {flow} × {difference} = {result}",

@@ -84,8 +84,8 @@ def _with_doubts(context: RunContext) -> tuple[RunContext, list[Doubt]]:
 
 def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
     circuit = context.circuit
-    meters_and_drier = devices(context)
     checks = [check for rule in CHECKS if (check := rule.examine(context)) is not None]
+    meters_and_drier = devices(context, {check.code: check for check in checks})
     return RunExamination(
         id=context.run.id,
         commanded_mode=context.run.mode,

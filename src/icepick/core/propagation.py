@@ -17,11 +17,15 @@ def propagate(function: Callable[..., float], *arguments: UFloat) -> UFloat:
     """
     at = [float(argument.nominal_value) for argument in arguments]
     middle = function(*at)
-    result: UFloat = arguments[0] * 0.0 + middle
+    result: UFloat | None = None
+    constant = middle
     for index, argument in enumerate(arguments):
         step = abs(at[index]) * _STEP or _STEP
         moved = [*at]
         moved[index] -= step
         slope = (middle - function(*moved)) / step
-        result = result + slope * (argument - at[index])
-    return result
+        constant -= slope * at[index]
+        term: UFloat = slope * argument
+        result = term if result is None else result + term
+    assert result is not None
+    return result + constant

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Literal, get_args
 
 from icepick.core.quantities import Kind, spread_to_si, to_si
@@ -55,15 +55,17 @@ def fluid_factor(fluid: Antifreeze, strength: float, temperature: float) -> floa
 
     Parameters and errors as for :func:`volumetric_heat`.
     """
-    return volumetric_heat(fluid, strength, temperature) / SI_PER_FACTOR
+    return volumetric_heat(fluid, strength, temperature) / si_per_factor()
 
 
-SI_PER_FACTOR = to_si(1, "Btu/h", Kind.POWER) / (
-    to_si(1, "gpm", Kind.WATER_FLOW) * spread_to_si(1, "delta_degF", Kind.TEMPERATURE_DIFFERENCE)
-)
-"""One Btu/h per gpm and °F, in J/(m³ K)."""
+@cache
+def si_per_factor() -> float:
+    """One Btu/h per gpm and °F, in J/(m³ K)."""
+    return to_si(1, "Btu/h", Kind.POWER) / (
+        to_si(1, "gpm", Kind.WATER_FLOW) * spread_to_si(1, "delta_degF", Kind.TEMPERATURE_DIFFERENCE)
+    )
 
 
 def heat(flow: float, difference: float, factor: float) -> float:
     """Heat [W] carried by a flow [m³/s] over a temperature difference [K], at the trade's fluid factor."""
-    return flow * difference * factor * SI_PER_FACTOR
+    return flow * difference * factor * si_per_factor()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from statistics import median
 
 from uncertainties import UFloat
@@ -11,7 +11,7 @@ from icepick.core import formulas
 from icepick.core.checks.rule import CheckRule, Outcome, held_back, magnitude, needs_readings, status_below
 from icepick.core.circuit import Circuit, Part
 from icepick.core.context import RunContext
-from icepick.core.examination import Device
+from icepick.core.examination import Check, Device
 from icepick.core.indicators import metering, refrigerant
 from icepick.core.indicators.valve import running_circuit
 from icepick.core.quantities import Kind
@@ -388,8 +388,8 @@ def _between(context: RunContext, circuit: Circuit) -> str:
     return " or ".join(names.get(p, "the idle meter's check") for p in dict.fromkeys(parts)) or "the line"
 
 
-def devices(context: RunContext) -> list[Device]:
-    """Meters and drier in flow order: what each should do, and what it does."""
+def devices(context: RunContext, checks: Mapping[str, Check]) -> list[Device]:
+    """Meters and drier in flow order: what each should do, and what it does by the run's ``checks``."""
     circuit = running_circuit(context)
     if circuit is None:
         return []
@@ -398,8 +398,7 @@ def devices(context: RunContext) -> list[Device]:
         if here.through not in ("indoor_meter", "outdoor_meter", "drier"):
             continue
         role = "drier" if here.through == "drier" else _role(context, here.through)
-        rule = {"working": ACTIVE_DROP, "idle": BYPASS_DROP, "drier": DRIER_DROP}.get(role)
-        check = rule.examine(context) if rule else None
+        check = checks.get(_CHECK_OF.get(role, ""))
         value = metering.drop(context, here.through)
         number, unit = (
             display(float(value.nominal_value), _DELTA, context.units) if value is not None else (None, None)
@@ -425,6 +424,13 @@ def devices(context: RunContext) -> list[Device]:
             )
         )
     return found
+
+
+_CHECK_OF = {
+    "working": "metering.active_drop",
+    "idle": "metering.bypass_drop",
+    "drier": "metering.drier_drop",
+}
 
 
 def _role(context: RunContext, part: str) -> str:

@@ -147,7 +147,7 @@ def water_heat(context: RunContext, side: Side) -> UFloat | None:
     before, after = (context.temperature(f"{side}_water_{end}") for end in ("in", "out"))
     if flow is None or before is None or after is None:
         return None
-    return flow.value * same_probe(context, before, after) * _factor(context, side) * water.SI_PER_FACTOR
+    return flow.value * same_probe(context, before, after) * _factor(context, side) * water.si_per_factor()
 
 
 def same_probe(context: RunContext, before: UFloat, after: UFloat) -> UFloat:
