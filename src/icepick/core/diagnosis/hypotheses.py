@@ -61,6 +61,8 @@ RANKED: tuple[Fault, ...] = (
 
 _WEIGHTS: dict[Fault, float] = {"none": 6, "reading_suspect": 0.5}
 _ROUTINE = 3.0
+_BEHIND_THE_TERMINAL = 0.02
+"""A command that reaches its terminal is seldom lost behind it; where that is what the meter says, it says it clearly."""
 
 
 def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
@@ -105,6 +107,8 @@ def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:
     Nothing wrong is likelier than any one fault, and likelier still on a routine visit.
     """
     weight = _WEIGHTS.get(hypothesis.fault, 1.0)
+    if hypothesis.variant == "behind the terminal":
+        weight *= _BEHIND_THE_TERMINAL
     if hypothesis.fault == "none" and complaint in ("routine", "start_up"):
         weight *= _ROUTINE
     return weight

@@ -139,7 +139,7 @@ COIL_AFTER_TERMINAL = Feature(
     ("on", "off"),
     {k: f"{v} at the coil, and its terminal is live" for k, v in _VOLTAGE_WORDS.items()},
     "A live terminal and a dead coil leave the board or the wire between them.",
-    {"command_missing/behind the terminal": (0.02, 0.98), "others": (0.98, 0.02)},
+    {"command_missing/behind the terminal": (0.02, 0.98), "others": (0.999, 0.001)},
     _coil,
     _coil_spot,
     lambda context: _energized(context) and reads(context, valve_terminal(context.unit)) == "present",
