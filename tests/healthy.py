@@ -7,24 +7,14 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
-import CoolProp
-
 from builders import reading
-
-BLENDS = {"R-454B": ("R32&R1234YF", (0.689, 0.311)), "R-513A": ("R1234YF&R134a", (0.56, 0.44))}
-ATMOSPHERE = 101_325
-PSI = 6894.757
+from plant import ATMOSPHERE, PSI, fluid, kelvin
 
 
 @cache
 def saturation_psig(refrigerant: str, fahrenheit: float, quality: int) -> float:
     """Gauge pressure at sea level of bubble (0) or dew (1) at a temperature."""
-    name, fractions = BLENDS.get(refrigerant, (refrigerant.replace("-", "").replace("R290", "Propane"), None))
-    state = CoolProp.AbstractState("HEOS", name)
-    if fractions:
-        state.set_mass_fractions(list(fractions))
-    state.update(CoolProp.QT_INPUTS, quality, (fahrenheit + 459.67) / 1.8)
-    return (state.p() - ATMOSPHERE) / PSI
+    return (fluid(refrigerant).pressure(kelvin(fahrenheit), quality) - ATMOSPHERE) / PSI
 
 
 def healthy_run(

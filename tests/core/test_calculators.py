@@ -5,9 +5,11 @@ import metpy.calc as mpcalc
 import pytest
 from metpy.units import units as u
 
+from builders import SPLIT_UNIT
 from icepick.core import formulas, moist_air, sensors, water
 from icepick.core.calculators import CALCULATORS, CalculatorError, work
 from icepick.core.quantities import Kind, from_si, to_si
+from icepick.core.visit import Unit
 from plant import fluid, kelvin
 
 SEA = moist_air.SEA_LEVEL_PRESSURE
@@ -112,6 +114,15 @@ def test_target_superheat_and_the_sensor():
         assert sensors.temperature(sensors.resistance(t)) == pytest.approx(t, abs=1e-6)
     with pytest.raises(ValueError, match="outside the sensor's table"):
         sensors.temperature(1e6)
+    # The unit's own table wins over the default.
+    rows = [
+        {"temperature": {"value": t, "unit": "degF"}, "resistance": {"value": r, "unit": "kohm"}}
+        for t, r in ((32, 16.3), (77, 5.0))
+    ]
+    bare = Unit.model_validate(SPLIT_UNIT)
+    own = Unit.model_validate({**SPLIT_UNIT, "design": {"sensor_table": rows}})
+    assert sensors.table_of(bare) == sensors.DEFAULT_TABLE
+    assert sensors.temperature(5000, sensors.table_of(own)) == pytest.approx(kelvin(77), abs=0.01)
 
 
 def test_water_flow_follows_the_makers_table_and_stays_in_it():

@@ -11,7 +11,7 @@ const props = defineProps<{ terminals: Terminal[]; checks: Check[]; energizedIn:
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
-const SHOULD = { present: '24 V', absent: 'none', either: 'either' } as const
+const valveTerminal = computed(() => props.terminals.find((t) => t.station === 'terminal_o' || t.station === 'terminal_b')?.station ?? '')
 const CHAIN = [
   { name: 'call', code: 'command.call' },
   { name: 'thermostat’s command', code: 'command.valve_terminal' },
@@ -30,7 +30,7 @@ const said = computed(() =>
 
 <template>
   <div class="command">
-    <p>This unit energizes its valve in <strong>{{ energizedIn }}</strong> ({{ energizedIn === 'cooling' ? 'terminal O' : 'terminal B' }}). Volts to common.</p>
+    <p>This unit energizes its valve in <strong>{{ energizedIn }}</strong> ({{ catalogue.title(valveTerminal) }}). Volts to common.</p>
     <div class="strip" role="group" aria-label="Control terminals">
       <button
         v-for="t in terminals" :key="t.station" type="button" class="terminal" :class="{ selected: selected === t.station }"
@@ -38,7 +38,7 @@ const said = computed(() =>
       >
         <span class="screw" aria-hidden="true" />
         <b>{{ catalogue.short(t.station) }}</b>
-        <span class="quiet">should: {{ SHOULD[t.should] }}</span>
+        <span class="quiet">should: {{ catalogue.word('should', t.should) }}</span>
         <span class="figure reads">{{ t.volts === null ? '—' : `${figure(t.volts)} V` }}</span>
         <StatusMark :status="t.status" :word="t.status !== 'needs_readings'" />
         <span class="visually-hidden">{{ t.why }}</span>

@@ -10,14 +10,12 @@ from collections.abc import Sequence
 import numpy as np
 
 from icepick.core import moist_air
-from icepick.core.quantities import Kind, from_si, to_si
+from icepick.core.quantities import Kind, from_si
 from icepick.core.refrigerants import (
-    liquid_enthalpy,
     mixture,
     saturated_enthalpy,
     saturation_pressure,
     saturation_temperature,
-    vapor_enthalpy,
 )
 from icepick.core.visit import Refrigerant
 
@@ -78,14 +76,6 @@ def pressure_before_flash(refrigerant: Refrigerant, pressure: float, temperature
 def compression_ratio(suction: float, discharge: float) -> float:
     """Absolute discharge over absolute suction pressure. [physics]"""
     return discharge / suction
-
-
-def evaporating_effect(
-    refrigerant: Refrigerant, low: float, high: float, liquid: float, vapor: float
-) -> float:
-    """Heat a kilogram takes up [J/kg], from liquid at ``high`` pressure to vapor at ``low``, enthalpy at the
-    meter unchanged. Pressures absolute [Pa], temperatures [K]. [physics]"""
-    return float(vapor_enthalpy(refrigerant, vapor, low)) - float(liquid_enthalpy(refrigerant, liquid, high))
 
 
 def airflow_from_heater(
@@ -164,11 +154,3 @@ def balance_point(
     if found >= no_load:
         raise ValueError("the unit never carries the building")
     return found
-
-
-def sea_level_gauge(reading: float, local: float) -> float:
-    """What a gauge would show at sea level [Pa over 101 325] for the same absolute pressure.
-
-    ``reading`` [Pa over the local air], ``local`` air pressure [Pa]. [physics]
-    """
-    return reading + local - to_si(0, "psi", Kind.PRESSURE)

@@ -104,6 +104,7 @@ DOUBTS = {
     "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
     "unit_mistaken": "unit mistaken",
 }
+SHOULD = {"present": "24 V", "absent": "none", "either": "either"}
 LAYOUTS = {"split": "split", "ductless": "ductless", "packaged": "packaged"}
 BYPASSES = {
     "internal_check": "check inside the valve",
@@ -131,6 +132,7 @@ WORDS: dict[str, dict[str, str]] = {
     "observation": OBSERVATIONS,
     "quantity": QUANTITIES,
     "doubt": DOUBTS,
+    "should": SHOULD,
     "layout": LAYOUTS,
     "bypass": BYPASSES,
     "defrost": DEFROSTS,

@@ -155,7 +155,7 @@ def expected_capacity(context: RunContext) -> float | None:
     warm, cold = (context.practice.si(f"heating_rating_{name}") for name in ("warm", "cold"))
     at_cold = context.practice.si("capacity_when_cold")
     share = at_cold + (1 - at_cold) * (float(outdoor.nominal_value) - cold) / (warm - cold)
-    return nominal.si * max(share, at_cold / 2)
+    return nominal.si * max(share, context.practice.si("capacity_least"))
 
 
 _FLOW_WORDS = {

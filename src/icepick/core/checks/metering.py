@@ -125,7 +125,7 @@ def _bypass_drop(context: RunContext) -> Outcome | None:
 def _unfelt(context: RunContext) -> str:
     """How much pressure the liquid could lose unseen, where that is known and worth saying."""
     spare = refrigerant.pressure_before_flash(context)
-    if spare is None or spare.nominal_value <= context.practice.si("head_to_liquid") / 2:
+    if spare is None or spare.nominal_value <= context.practice.si("unfelt_loss"):
         return ""
     amount = say(float(spare.nominal_value), Kind.PRESSURE_DIFFERENCE, context.units)
     return f" This line could be losing {amount} and still feel the same: head against the liquid tap would tell."

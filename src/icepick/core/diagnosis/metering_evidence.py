@@ -236,7 +236,7 @@ def _subcooling(context: RunContext, checks: Checks) -> str | None:
         if targets is not None and targets.subcooling is not None
         else context.practice.si("subcooling_target")
     )
-    limit = 5 / 3 * context.practice.si("subcooling_tolerance")
+    limit = context.practice.si("subcooling_deviation")
     return _clearly(value - target, -limit, limit)
 
 

@@ -74,12 +74,12 @@ def _difference(context: RunContext, checks: Checks) -> str | None:
         return None
     moved = exchange.same_probe(context, before, after)
     change, band = abs(float(moved.nominal_value)), float(moved.std_dev)
-    wide = context.practice.si("water_difference")
+    wide, small = context.practice.si("water_difference"), context.practice.si("water_difference_small")
     if change - band > wide:
         return "large"
-    if change + band < wide / 4:
+    if change + band < small:
         return "small"
-    return "usual" if wide / 4 <= change <= wide else None
+    return "usual" if small <= change <= wide else None
 
 
 WATER_DIFFERENCE = Feature(
