@@ -131,19 +131,17 @@ def _chain(unit: Unit) -> list[tuple[str, Part]]:
     ]
 
 
-def _active(unit: Unit, mode: FlowMode) -> Side:
-    """The meter that works: the one at the coil that evaporates, if there is one there."""
-    first: Side = "indoor" if mode == "cooling" else "outdoor"
-    meters = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
-    other: Side = "outdoor" if first == "indoor" else "indoor"
-    return first if meters[first].kind != "none" else other
+def meters(unit: Unit, mode: FlowMode) -> tuple[Side, Side | None]:
+    """The meter that works and the one that is bypassed.
 
-
-def _bypassed(unit: Unit, active: Side) -> Side | None:
-    """The idle meter, where it has a way round it (a check, its own piston, or a valve that opens wide)."""
-    other: Side = "outdoor" if active == "indoor" else "indoor"
-    meter = unit.outdoor_meter if other == "outdoor" else unit.indoor_meter
-    return other if meter.bypass != "none" or meter.kind == "eev" else None
+    The one at the coil that evaporates works, if there is one there. The idle one is bypassed where it has a way round
+    it: a check, its own piston, or a valve that opens wide.
+    """
+    sides: tuple[Side, Side] = ("indoor", "outdoor") if mode == "cooling" else ("outdoor", "indoor")
+    fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
+    active, other = sides if fitted[sides[0]].kind != "none" else sides[::-1]
+    idle = fitted[other]
+    return active, other if idle.bypass != "none" or idle.kind == "eev" else None
 
 
 def build_circuit(unit: Unit, mode: FlowMode) -> Circuit:
@@ -166,7 +164,7 @@ def build_circuit(unit: Unit, mode: FlowMode) -> Circuit:
         # Walked the other way, the part after a station is the one that stood before it.
         befores: list[Part] = ["reversing_valve", *(part for _, part in chain[:-1])]
         chain = [(code, before) for (code, _), before in zip(chain, befores, strict=True)][::-1]
-    active = _active(unit, mode)
+    active, bypassed = meters(unit, mode)
     coils: tuple[Coil, Coil] = ("outdoor_coil", "indoor_coil")
     condenser, evaporator = coils if mode == "cooling" else coils[::-1]
     stops = [_stop("discharge_line", "high", "superheated_vapor", "reversing_valve")]
@@ -193,9 +191,7 @@ def build_circuit(unit: Unit, mode: FlowMode) -> Circuit:
         hot, back = back, hot
     roles = {stop.station: stop.role for stop in stops}
     taps = tuple(Tap(tap, at, roles[at]) for tap, at in _TAPS.items() if at in roles)
-    return Circuit(
-        mode, tuple(stops), taps, active, _bypassed(unit, active), evaporator, condenser, hot, back
-    )
+    return Circuit(mode, tuple(stops), taps, active, bypassed, evaporator, condenser, hot, back)
 
 
 def _stop(code: str, role: Role, state: State, through: Part) -> Stop:
@@ -207,7 +203,7 @@ def stations_of_unit(unit: Unit) -> list[str]:
 
     Coil circuits, which are numbered, exist on every coil and are not listed.
     """
-    here = {stop.station for stop in build_circuit(unit, "cooling").path}
+    here = {"discharge_line", "common_suction", "compressor_inlet", *(code for code, _ in _chain(unit))}
     here |= {tap for tap, at in _TAPS.items() if at in here}
     return [entry.code for entry in STATIONS if entry.code in here or _beside_the_circuit(unit, entry)]
 

@@ -30,10 +30,10 @@ from icepick.core.indicators import INDICATORS
 from icepick.core.indicators.valve import apparent_mode
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
 from icepick.core.quantities import UnitSystem
-from icepick.core.readings import CurrentReading, stations_of
+from icepick.core.readings import CurrentReading, rests_on
 from icepick.core.staircase import legs, levels
 from icepick.core.visit import Visit
-from icepick.core.wording import display, display_band
+from icepick.core.wording import display, display_band, display_spread
 
 
 def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSystem = "field") -> Examination:
@@ -79,7 +79,8 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
 def _with_doubts(context: RunContext) -> tuple[RunContext, list[Doubt]]:
     doubts = find_doubts(context)
     doubted = {code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations}
-    return replace(context, doubted=frozenset(doubted), memo={}), doubts
+    # What was worked out on the way stands, unless a doubt takes something away from under it.
+    return (replace(context, doubted=frozenset(doubted), memo={}) if doubted else context), doubts
 
 
 def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
@@ -139,10 +140,11 @@ def _indicators(context: RunContext) -> dict[str, Indicator]:
         if value is None:
             continue
         number, unit = display(value.nominal_value, rule.kind, context.units)
+        spread, stations = rests_on(value)
         found[rule.name] = Indicator(
             value=number,
             unit=unit,
-            uncertainty=display_band(value, rule.kind, context.units),
-            uses=stations_of(value),
+            uncertainty=display_spread(spread, rule.kind, context.units),
+            uses=stations,
         )
     return found

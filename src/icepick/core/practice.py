@@ -697,6 +697,7 @@ class Practice:
     """
 
     changes: Mapping[str, float] = field(default_factory=dict)
+    _in_si: dict[str, float] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
         for name in self.changes:
@@ -708,8 +709,10 @@ class Practice:
 
     def si(self, name: str) -> float:
         """The limit in SI."""
-        entry = limit(name)
-        return to_si(self.value(name), entry.unit, entry.kind)
+        if name not in self._in_si:
+            entry = limit(name)
+            self._in_si[name] = to_si(self.value(name), entry.unit, entry.kind)
+        return self._in_si[name]
 
 
 def limit(name: str) -> Limit:

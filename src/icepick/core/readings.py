@@ -6,6 +6,7 @@ The last reading of a station and quantity is the current one; earlier ones are 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import hypot
 
 from uncertainties import UFloat, ufloat
 
@@ -129,6 +130,7 @@ class RunReadings:
         return [code for code in stations if (code, quantity) not in self._current]
 
 
-def stations_of(value: UFloat) -> list[str]:
-    """The stations whose readings a computed value rests on."""
-    return sorted({str(part.tag) for part in value.error_components() if part.tag is not None})
+def rests_on(value: UFloat) -> tuple[float, list[str]]:
+    """The half-width of a computed value's band [its own unit], and the stations whose readings it rests on."""
+    parts = value.error_components()
+    return hypot(*parts.values()), sorted({str(part.tag) for part in parts if part.tag is not None})

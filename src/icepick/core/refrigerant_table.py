@@ -9,9 +9,11 @@ properties bend most.
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
+from math import exp, isnan, log, sqrt
 from typing import Any, Literal
 
 import numpy as np
@@ -39,83 +41,123 @@ class OutsideRangeError(ValueError):
     """The state lies outside the range the refrigerant's data are used in."""
 
 
+class Curve:
+    """A line through points, both ends held, for single numbers and for arrays.
+
+    Single states are asked for by the hundred in one examination, where a look-up through NumPy costs ten times that
+    of a plain list.
+    """
+
+    def __init__(self, x: Array, y: Array) -> None:
+        self._x, self._y = x, y
+        self._xs, self._ys = x.tolist(), y.tolist()
+
+    def __call__(self, at: Number) -> Number:
+        if not isinstance(at, float):
+            return np.interp(at, self._x, self._y)
+        xs, ys = self._xs, self._ys
+        if not xs[0] < at < xs[-1]:
+            return ys[0] if at <= xs[0] else ys[-1]
+        i = bisect_right(xs, at)
+        return ys[i - 1] + (at - xs[i - 1]) / (xs[i] - xs[i - 1]) * (ys[i] - ys[i - 1])
+
+
 class Table:
     """One refrigerant. Every method takes and gives SI, scalars or arrays, and refuses what lies outside."""
 
     def __init__(self, refrigerant: str, data: Any) -> None:
         self.refrigerant = refrigerant
-        self._lines: dict[Line, Array] = {
+        lines: dict[Line, Array] = {
             "bubble": data[f"{refrigerant} bubble"],
             "dew": data[f"{refrigerant} dew"],
         }
-        self._log_p = {line: np.log(values[0]) for line, values in self._lines.items()}
+        inverse = -1 / SATURATION_TEMPERATURES
+        logs = {line: np.log(values[0]) for line, values in lines.items()}
+        self._ends = {line: (float(values[0][0]), float(values[0][-1])) for line, values in lines.items()}
+        self._log_p = {line: Curve(inverse, logs[line]) for line in lines}
+        self._inverse = {line: Curve(logs[line], inverse) for line in lines}
+        self._saturated = {
+            (line, row): Curve(SATURATION_TEMPERATURES, values[row])
+            for line, values in lines.items()
+            for row in (1, 2, 3)
+        }
         self._grids: dict[Line, NDArray[np.float32]] = {
             "dew": data[f"{refrigerant} vapor"],
             "bubble": data[f"{refrigerant} liquid"],
         }
-        self._inverse = -1 / SATURATION_TEMPERATURES
+        self._cells = {line: grid.tolist() for line, grid in self._grids.items()}
 
     def pressure(self, temperature: Number, line: Line) -> Number:
         """Saturation pressure [Pa] at a temperature [K]."""
-        self._within(temperature, LOWEST, HIGHEST, "−60 to 70 °C")
-        return np.exp(np.interp(-1 / np.asarray(temperature), self._inverse, self._log_p[line]))
+        if not _inside(temperature, LOWEST, HIGHEST):
+            raise OutsideRangeError(f"{self.refrigerant} is answered for −60 to 70 °C only")
+        if isinstance(temperature, float):
+            return exp(self._log_p[line](-1 / temperature))
+        return np.exp(self._log_p[line](-1 / np.asarray(temperature)))
 
     def temperature(self, pressure: Number, line: Line) -> Number:
         """Saturation temperature [K] at a pressure [Pa]."""
-        logs, ends = self._log_p[line], self._lines[line][0]
-        if not _inside(pressure, ends[0], ends[-1]):
+        if not _inside(pressure, *self._ends[line]):
             raise OutsideRangeError(
                 f"{self.refrigerant} has no {line} point at {np.max(pressure) / 1000:.0f} kPa between "
                 "−60 and 70 °C"
             )
-        return -1 / np.interp(np.log(pressure), logs, self._inverse)
+        return -1 / self._inverse[line](log(pressure) if isinstance(pressure, float) else np.log(pressure))
 
     def saturated(self, temperature: Number, line: Line, row: int) -> Number:
         """Enthalpy (row 1), entropy (2) or density (3) on a line."""
-        return np.interp(temperature, SATURATION_TEMPERATURES, self._lines[line][row])
+        return self._saturated[line, row](temperature)
 
     def beside(self, saturation: Number, distance: Number, line: Line, row: int) -> Number:
         """Enthalpy, entropy or density at a distance [K] from the line, at that line's pressure."""
-        name = "superheat" if line == "dew" else "subcooling"
         most = MOST_SUPERHEAT if line == "dew" else MOST_SUBCOOLING
-        self._within(distance, 0, most, f"0 to {most:.0f} K of {name}")
-        grid = self._grids[line][row - 1]
-        columns = grid.shape[1]
-        x = (saturation - LOWEST) / _ROW_STEP
-        y = np.sqrt(np.maximum(distance, 0) / most) * (columns - 1)
-        i, j = _cell(x, grid.shape[0]), _cell(y, columns)
-        u, v = x - i, y - j
-        value = (
-            grid[i, j] * (1 - u) * (1 - v)
-            + grid[i + 1, j] * u * (1 - v)
-            + grid[i, j + 1] * (1 - u) * v
-            + grid[i + 1, j + 1] * u * v
-        )
-        if np.any(np.isnan(value)):
-            raise OutsideRangeError(f"{self.refrigerant} is not known this cold")
+        if not _inside(distance, 0, most):
+            name = "superheat" if line == "dew" else "subcooling"
+            raise OutsideRangeError(f"{self.refrigerant} is answered for 0 to {most:.0f} K of {name} only")
+        value = self._beside(saturation, distance / most, line, row)
         base = self.saturated(saturation, line, row)
         return base * value if row == 3 else base + value
 
+    def _beside(self, saturation: Number, share: Number, line: Line, row: int) -> Number:
+        """The grid's value, linear in both directions; ``share`` is the distance over the greatest."""
+        rows, columns = self._grids[line].shape[1:]
+        x = (saturation - LOWEST) / _ROW_STEP
+        if isinstance(x, float) and isinstance(share, float):
+            y = sqrt(max(share, 0.0)) * (columns - 1)
+            i, j = min(max(int(x), 0), rows - 2), min(max(int(y), 0), columns - 2)
+            u, v = x - i, y - j
+            cells = self._cells[line][row - 1]
+            (a, b), (c, d) = cells[i][j : j + 2], cells[i + 1][j : j + 2]
+            unknown = isnan(value := (a * (1 - u) + c * u) * (1 - v) + (b * (1 - u) + d * u) * v)
+        else:
+            x, y = np.broadcast_arrays(x, np.sqrt(np.maximum(share, 0)) * (columns - 1))
+            i, j = (
+                np.clip(position.astype(int), 0, count - 2) for position, count in ((x, rows), (y, columns))
+            )
+            u, v = x - i, y - j
+            grid = self._grids[line][row - 1]
+            near, far = (grid[i, k] * (1 - u) + grid[i + 1, k] * u for k in (j, j + 1))
+            value = near * (1 - v) + far * v
+            unknown = bool(np.isnan(value).any())
+        if unknown:
+            raise OutsideRangeError(f"{self.refrigerant} is not known this cold")
+        return value
+
     def distance(self, saturation: Number, value: Number, line: Line, row: int) -> Number:
         """The inverse of :meth:`beside` for one state: the distance [K] at which ``value`` is reached."""
-        grid = self._grids[line][row - 1]
-        x = float(np.clip((saturation - LOWEST) / _ROW_STEP, 0, grid.shape[0] - 1 - 1e-9))
+        cells = self._cells[line][row - 1]
+        x = min(max((saturation - LOWEST) / _ROW_STEP, 0), len(cells) - 1 - 1e-9)
         i, u = int(x), x - int(x)
-        along = grid[i].astype(float) * (1 - u) + grid[i + 1] * u
-        wanted = value - self.saturated(saturation, line, row)
-        rising = along if line == "dew" else -along
-        if not -_SLACK <= (wanted if line == "dew" else -wanted) <= np.nanmax(rising):
+        sign = 1 if line == "dew" else -1
+        rising = [sign * (a * (1 - u) + b * u) for a, b in zip(cells[i], cells[i + 1], strict=True)]
+        wanted = sign * (value - self.saturated(saturation, line, row))
+        known = [number for number in rising if not isnan(number)]
+        if not -_SLACK <= wanted <= known[-1]:
             raise OutsideRangeError(f"{self.refrigerant}: the state lies outside the table")
+        j = min(max(bisect_right(known, wanted), 1), len(known) - 1)
+        position = max(j - 1 + (wanted - known[j - 1]) / (known[j] - known[j - 1]), 0)
         most = MOST_SUPERHEAT if line == "dew" else MOST_SUBCOOLING
-        known = ~np.isnan(rising)
-        position = np.interp(
-            wanted if line == "dew" else -wanted, rising[known], np.arange(len(rising))[known]
-        )
         return float((position / (len(rising) - 1)) ** 2 * most)
-
-    def _within(self, value: Number, low: float, high: float, words: str) -> None:
-        if not _inside(value, low, high):
-            raise OutsideRangeError(f"{self.refrigerant} is answered for {words} only")
 
 
 def _inside(value: Number, low: float, high: float) -> bool:
@@ -123,13 +165,6 @@ def _inside(value: Number, low: float, high: float) -> bool:
     if isinstance(value, float):  # Single states are asked for far more often than arrays.
         return low - slack <= value <= high + slack
     return bool(np.all((np.asarray(value) >= low - slack) & (np.asarray(value) <= high + slack)))
-
-
-def _cell(position: Number, count: int) -> Any:
-    """The grid cell a position falls in."""
-    if isinstance(position, float):
-        return min(max(int(position), 0), count - 2)
-    return np.clip(np.asarray(position).astype(int), 0, count - 2)
 
 
 @cache

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import hypot
 from typing import Literal
 
 from uncertainties import UFloat
@@ -12,7 +13,7 @@ from icepick.core.context import RunContext
 from icepick.core.examination import Device, Leg, Level, Measured, Status
 from icepick.core.quantities import Kind
 from icepick.core.saturation import side
-from icepick.core.wording import display, display_band, say
+from icepick.core.wording import display, display_band, display_spread, say
 from icepick.core.words import PARTS
 
 Should = Literal["fall", "hold", "rise"]
@@ -59,7 +60,7 @@ def _leg(context: RunContext, here: Stop, there: Stop, should: Should) -> Leg:
             change=None,
             explain=f"Should {should}.",
         )
-    change = after - before
+    change, band = after - before, hypot(before.std_dev, after.std_dev)
     number, unit = display(change.nominal_value, Kind.TEMPERATURE_DIFFERENCE, context.units)
     amount = say(abs(change.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
     does = "rises" if change.nominal_value > 0 else "falls"
@@ -67,21 +68,21 @@ def _leg(context: RunContext, here: Stop, there: Stop, should: Should) -> Leg:
         start=here.station,
         end=there.station,
         should=should,
-        status=_status(context, change, should),
+        status=_status(context, change.nominal_value, band, should),
         change=Measured(
             value=number,
             unit=unit,
-            uncertainty=display_band(change, Kind.TEMPERATURE_DIFFERENCE, context.units),
+            uncertainty=display_spread(band, Kind.TEMPERATURE_DIFFERENCE, context.units),
         ),
         explain=f"Through the {PARTS[here.through]} it should {should}; it {does} by {amount}.",
     )
 
 
-def _status(context: RunContext, change: UFloat, should: Should) -> Status:
+def _status(context: RunContext, step: float, band: float, should: Should) -> Status:
     """How far a leg strays from what it should do, against the few degrees any pipe may change."""
-    step, limit = change.nominal_value, context.practice.si("line_change")
+    limit = context.practice.si("line_change")
     strays = {"hold": abs(step), "fall": step, "rise": -step}[should]
-    if abs(strays - limit) <= change.std_dev:
+    if abs(strays - limit) <= band:
         return "watch"
     return "pass" if strays < limit else "fail"
 

@@ -38,7 +38,12 @@ def display(
 
 def display_band(value: UFloat, kind: Kind, units: UnitSystem) -> float:
     """The half-width of a value's band in its display unit."""
-    return round(spread_from_si(value.std_dev, DISPLAY_UNITS[units][kind], kind), _DECIMALS)
+    return display_spread(value.std_dev, kind, units)
+
+
+def display_spread(spread: float, kind: Kind, units: UnitSystem) -> float:
+    """A half-width [SI] in its display unit."""
+    return round(spread_from_si(spread, DISPLAY_UNITS[units][kind], kind), _DECIMALS)
 
 
 def listing(words: Sequence[str]) -> str:

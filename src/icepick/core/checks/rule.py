@@ -11,9 +11,9 @@ from icepick.core.context import RunContext
 from icepick.core.examination import Check, Measured, PlainQuantity, Status
 from icepick.core.practice import limit
 from icepick.core.quantities import DISPLAY_UNITS, Kind, spread_from_si
-from icepick.core.readings import stations_of
+from icepick.core.readings import rests_on
 from icepick.core.stations import station
-from icepick.core.wording import display, display_band, listing, say, titles
+from icepick.core.wording import display, display_spread, listing, say, titles
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,20 +50,19 @@ class CheckRule:
         if outcome is None:
             return None
         held_to, basis = self._limit(context, outcome)
+        measured, uses = _measured(outcome.measured, self.kind, context)
         return Check(
             code=self.code,
             title=self.title,
             status=outcome.status,
-            measured=_measured(outcome.measured, self.kind, context),
+            measured=measured,
             limit=held_to,
             margin=_margin(outcome.margin, self.kind, context),
             practice=self.practice,
             basis=basis,
             explain=outcome.explain,
             needs=outcome.needs,
-            uses=[]
-            if outcome.measured is None or isinstance(outcome.measured, float)
-            else stations_of(outcome.measured),
+            uses=uses,
         )
 
     def _limit(self, context: RunContext, outcome: Outcome) -> tuple[PlainQuantity | None, str]:
@@ -75,14 +74,20 @@ class CheckRule:
         return PlainQuantity(value=number, unit=unit), f"{entry.standing}: {entry.reason}"
 
 
-def _measured(value: UFloat | float | None, kind: Kind, context: RunContext) -> Measured | None:
+def _measured(
+    value: UFloat | float | None, kind: Kind, context: RunContext
+) -> tuple[Measured | None, list[str]]:
+    """The number with its band, and the stations it rests on."""
     if value is None:
-        return None
+        return None, []
     if isinstance(value, float):
-        number, unit = display(value, kind, context.units)
-        return Measured(value=number, unit=unit, uncertainty=0)
-    number, unit = display(value.nominal_value, kind, context.units)
-    return Measured(value=number, unit=unit, uncertainty=display_band(value, kind, context.units))
+        middle, spread, stations = value, 0.0, list[str]()
+    else:
+        middle, (spread, stations) = value.nominal_value, rests_on(value)
+    number, unit = display(middle, kind, context.units)
+    return Measured(
+        value=number, unit=unit, uncertainty=display_spread(spread, kind, context.units)
+    ), stations
 
 
 def _margin(margin: float | None, kind: Kind, context: RunContext) -> float | None:

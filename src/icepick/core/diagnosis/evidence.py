@@ -11,10 +11,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
+import numpy as np
+from numpy.typing import NDArray
+
+from icepick.core.circuit import FlowMode
 from icepick.core.context import RunContext
-from icepick.core.diagnosis.hypotheses import Hypothesis
+from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
 from icepick.core.examination import Check
 from icepick.core.visit import QuantityName
 
@@ -23,7 +28,7 @@ Spot = tuple[str, QuantityName]
 Checks = Mapping[str, Check]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False)
 class Feature:
     """One question to the readings of a run.
 
@@ -40,14 +45,17 @@ class Feature:
     spots: Callable[[RunContext], list[Spot]]
     applies: Callable[[RunContext], bool] = field(default=lambda context: context.commanded is not None)
 
-    def likelihoods(self, hypothesis: Hypothesis, context: RunContext) -> tuple[float, ...]:
-        """Probability of each outcome in this run, if the hypothesis holds."""
-        mode = context.commanded
+    @cached_property
+    def tables(self) -> Mapping[FlowMode | None, NDArray[np.float64]]:
+        """For a run of each mode, the probability of each outcome (columns) under each hypothesis there can be (rows,
+        as in ``UNIVERSE``)."""
+        modes: tuple[FlowMode | None, ...] = (None, "cooling", "heating")
+        return {mode: np.array([self._row(h, mode) for h in UNIVERSE]) for mode in modes}
+
+    def _row(self, hypothesis: Hypothesis, mode: FlowMode | None) -> tuple[float, ...]:
         fault = hypothesis.shows_as(mode)
-        for key in (f"{fault}/{hypothesis.variant}", f"{fault}@{mode}", fault):
-            if key in self.rows:
-                return self.rows[key]
-        return self.rows["others"]
+        keys = (f"{fault}/{hypothesis.variant}", f"{fault}@{mode}", fault, "others")
+        return next(self.rows[key] for key in keys if key in self.rows)
 
 
 def by_status(check: str, **outcomes: str) -> Callable[[RunContext, Checks], str | None]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.circuit import FlowMode, build_circuit, has_fixed_liquid_line
+from icepick.core.circuit import FlowMode, has_fixed_liquid_line, meters
 from icepick.core.examination import Fault
 from icepick.core.visit import Complaint, Unit
 
@@ -59,6 +59,12 @@ RANKED: tuple[Fault, ...] = (
 )
 """The faults that the evidence so far can speak for."""
 
+UNIVERSE: tuple[Hypothesis, ...] = (
+    *(Hypothesis(fault, mode) for fault in RANKED for mode in (None, "cooling", "heating")),
+    *(Hypothesis(fault, None, variant) for fault, variants in VARIANTS.items() for variant in variants),
+)
+"""Every hypothesis there can be, of any unit; evidence is tabled over it once."""
+
 _WEIGHTS: dict[Fault, float] = {"none": 6, "reading_suspect": 0.5}
 _ROUTINE = 3.0
 _BEHIND_THE_TERMINAL = 0.02
@@ -77,7 +83,7 @@ def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
         if fault in NEEDS_ENERGIZED and unit.reversing_valve.energized_in not in run:
             continue
         if fault == "bypass_stuck_closed":
-            found += [Hypothesis(fault, mode) for mode in run if build_circuit(unit, mode).bypassed_meter]
+            found += [Hypothesis(fault, mode) for mode in run if meters(unit, mode)[1]]
         # A stuck slide stands right in one of the modes.
         elif fault == "valve_in_opposite_position" or (fault in OF_A_METER and two_meters):
             found += [Hypothesis(fault, mode) for mode in run]

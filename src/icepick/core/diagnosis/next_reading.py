@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import cache
 from itertools import combinations
 
 import numpy as np
@@ -61,12 +62,15 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
         return found
     questions = sorted(_questions(belief, runs), key=lambda q: -q.gain / q.minutes)
     for question in questions:
+        separated: list[Fault] | None = None
         for spot in sorted(question.missing, key=lambda s: walking_order(s[0])):
             key = (*spot, question.run)
             if key in named or len(found) - len(first) >= _MOST:
                 continue
             named.add(key)
-            found.append(_reading(question, spot, belief))
+            if separated is None:
+                separated = _separates(belief, question)
+            found.append(_reading(question, spot, separated))
     return found
 
 
@@ -137,15 +141,20 @@ def _entropy(probabilities: NDArray[np.float64]) -> float:
 
 def _gain(belief: Belief, feature: Feature, context: RunContext) -> float:
     """Expected drop of entropy [bits] from the answer to a feature."""
-    table = np.array([feature.likelihoods(h, context) for h in belief.hypotheses])
-    joint = belief.probabilities[:, None] * table
+    table, noise = _table(feature, context.commanded)
     # H(faults) − H(faults | answer), as H(answer) − H(answer | fault).
-    noise = float((belief.probabilities * -(table * np.log2(table)).sum(axis=1)).sum())
-    return _entropy(joint.sum(axis=0)) - noise
+    answers = belief.probabilities @ table[belief.rows]
+    return _entropy(answers) - float(belief.probabilities @ noise[belief.rows])
 
 
-def _reading(question: _Question, spot: Spot, belief: Belief) -> NextReading:
-    separated = _separates(belief, question.feature, question.context)
+@cache
+def _table(feature: Feature, mode: FlowMode | None) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """A feature's table for a mode, and the entropy [bits] of its answer under each hypothesis."""
+    table = feature.tables[mode]
+    return table, -(table * np.log2(table)).sum(axis=1)
+
+
+def _reading(question: _Question, spot: Spot, separates: list[Fault]) -> NextReading:
     mode = question.context.run.mode
     turn = "" if question.run is not None else f"Turn it round to {mode}. "
     return NextReading(
@@ -154,17 +163,18 @@ def _reading(question: _Question, spot: Spot, belief: Belief) -> NextReading:
         mode=mode,
         run=question.run,
         why=turn + question.feature.reason,
-        separates=separated,
+        separates=separates,
     )
 
 
-def _separates(belief: Belief, feature: Feature, context: RunContext) -> list[Fault]:
+def _separates(belief: Belief, question: _Question) -> list[Fault]:
     """The two likely faults whose answers differ most."""
-    likely = [h for h, p in zip(belief.hypotheses, belief.probabilities, strict=True) if p >= _LIKELY]
+    likely = np.flatnonzero(belief.probabilities >= _LIKELY).tolist()
+    table = question.feature.tables[question.context.commanded]
     best: tuple[float, list[Fault]] = (_CLEARLY, [])
-    for one, other in combinations(likely, 2):
-        if one.fault == other.fault:
-            continue
-        a, b = (np.array(feature.likelihoods(h, context)) for h in (one, other))
-        best = max(best, (float(abs(a - b).sum()), [one.fault, other.fault]))
+    answers = [(belief.hypotheses[i].fault, table[belief.rows[i]].tolist()) for i in likely]
+    for (one, a), (other, b) in combinations(answers, 2):
+        if one != other:
+            apart = sum(abs(x - y) for x, y in zip(a, b, strict=True))
+            best = max(best, (apart, [one, other]))
     return best[1]

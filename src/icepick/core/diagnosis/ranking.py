@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature
 from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
-from icepick.core.diagnosis.hypotheses import RANKED, Hypothesis, hypotheses, prior
+from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
 from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATURES
 from icepick.core.diagnosis.rule_outs import part_of, rule_outs
 from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
@@ -28,6 +28,7 @@ FEATURES: tuple[Feature, ...] = (
 )
 """Every feature, in the order in which a technician comes by them."""
 
+_PLACE = {hypothesis: place for place, hypothesis in enumerate(UNIVERSE)}
 _SPEAKS = 2.0
 """How many times likelier than on average an outcome must be under a fault before it is said to speak for it."""
 
@@ -48,17 +49,24 @@ class Observed:
     run: JudgedRun
     outcome: str
 
-    def likelihood(self, hypothesis: Hypothesis) -> float:
-        row = self.feature.likelihoods(hypothesis, self.run.context)
-        return row[self.feature.outcomes.index(self.outcome)]
+    @property
+    def words(self) -> str:
+        """What the run answered, in a few words."""
+        return f"{self.run.context.run.mode}: {self.feature.words[self.outcome]}"
+
+    @property
+    def likelihoods(self) -> NDArray[np.float64]:
+        """How likely the outcome is under each hypothesis there can be."""
+        return self.feature.tables[self.run.context.commanded][:, self.feature.outcomes.index(self.outcome)]
 
 
 @dataclass(frozen=True, slots=True)
 class Belief:
     """Hypotheses with their probabilities, and what they rest on: ``likelihoods[i, j]`` is that of the i-th
-    observation under the j-th hypothesis."""
+    observation under the j-th hypothesis. ``rows`` are the hypotheses' places in ``UNIVERSE``."""
 
     hypotheses: list[Hypothesis]
+    rows: list[int]
     probabilities: NDArray[np.float64]
     observed: list[Observed]
     likelihoods: NDArray[np.float64]
@@ -82,9 +90,10 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     if not modes or not any(o.feature.name != "doubts" or o.outcome == "some" for o in found):
         return None
     all_of = hypotheses(runs[0].context.unit, modes)
-    likelihoods = np.array([[one.likelihood(h) for h in all_of] for one in found])
+    rows = [_PLACE[h] for h in all_of]
+    likelihoods = np.array([one.likelihoods for one in found])[:, rows]
     weights = np.array([prior(h, complaint) for h in all_of]) * likelihoods.prod(axis=0)
-    return Belief(all_of, weights / weights.sum(), found, likelihoods)
+    return Belief(all_of, rows, weights / weights.sum(), found, likelihoods)
 
 
 def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
@@ -95,37 +104,41 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
     for hypothesis, probability in zip(belief.hypotheses, belief.probabilities, strict=True):
         by_fault[hypothesis.fault] += float(probability)
     ordered = sorted(by_fault, key=lambda fault: (-round(by_fault[fault], 6), RANKED.index(fault)))
-    return [_ranked(fault, by_fault[fault], belief, runs) for fault in ordered if by_fault[fault] > 0]
+    likely = [fault for fault in ordered if by_fault[fault] > 0]
+    return [
+        _ranked(fault, by_fault[fault], belief, best, ratios, runs)
+        for fault, best, ratios in zip(likely, *_against_the_others(likely, belief), strict=True)
+    ]
 
 
-def _ranked(fault: Fault, probability: float, belief: Belief, runs: list[JudgedRun]) -> RankedFault:
-    own = [i for i, h in enumerate(belief.hypotheses) if h.fault == fault]
-    best = max(own, key=lambda i: belief.probabilities[i])
-    speaks_for, against = _reasons(own, best, belief)
+def _against_the_others(faults: list[Fault], belief: Belief) -> tuple[list[int], list[list[float]]]:
+    """The likeliest hypothesis of each fault; and, for each fault, how many times likelier every observation is under
+    that than under the others' hypotheses on average."""
+    own = np.array([[h.fault == fault for h in belief.hypotheses] for fault in faults])
+    best = (own * belief.probabilities).argmax(axis=1)
+    others = (~own @ belief.likelihoods.T) / (~own).sum(axis=1, keepdims=True)
+    return best.tolist(), (belief.likelihoods[:, best].T / others).tolist()
+
+
+def _ranked(
+    fault: Fault,
+    probability: float,
+    belief: Belief,
+    best: int,
+    ratios: list[float],
+    runs: list[JudgedRun],
+) -> RankedFault:
+    said = list(zip(belief.observed, ratios, strict=True))
     outs = rule_outs(fault, [(run.context, run.checks) for run in runs])
     return RankedFault(
         fault=fault,
         title=title(fault),
         mode=belief.hypotheses[best].mode,
         probability=round(probability, 6),
-        speaks_for=speaks_for,
-        against=against,
+        speaks_for=[one.words for one, ratio in said if ratio >= _SPEAKS],
+        against=[one.words for one, ratio in said if ratio <= 1 / _SPEAKS],
         rule_out=outs,
         replaces=part_of(fault),
         settled=bool(outs) and all(out.status == "done" for out in outs),
         caution=PAGES[fault].caution,
     )
-
-
-def _reasons(own: list[int], best: int, belief: Belief) -> tuple[list[str], list[str]]:
-    """What is clearly likelier, or less likely, under a fault (its hypotheses, the best of them) than under the others
-    on average."""
-    speaks_for, against = [], []
-    others = np.delete(belief.likelihoods, own, axis=1).mean(axis=1)
-    for one, ratio in zip(belief.observed, belief.likelihoods[:, best] / others, strict=True):
-        words = f"{one.run.context.run.mode}: {one.feature.words[one.outcome]}"
-        if ratio >= _SPEAKS:
-            speaks_for.append(words)
-        elif ratio <= 1 / _SPEAKS:
-            against.append(words)
-    return speaks_for, against

@@ -62,9 +62,11 @@ class _AsIfRunning:
 def _in_one_direction(context: RunContext, circuit: Circuit) -> _AsIfRunning:
     doubts = ports.low_side_at_high_port(context, circuit)
     without = frozenset(code for doubt in doubts for code in doubt.stations)
-    doubts = doubts + misread_unit(context, circuit, without)
-    without = frozenset(code for doubt in doubts for code in doubt.stations)
     known, asked = facts(context, circuit, without), law(context, circuit)
+    misread = misread_unit(context, circuit, asked, known, without)
+    if misread:
+        doubts = [*doubts, *misread]
+        known = facts(context, circuit, frozenset(code for doubt in doubts for code in doubt.stations))
     if asked.kept(known):
         return _AsIfRunning(not doubts, doubts)
     return _AsIfRunning(

@@ -208,12 +208,11 @@ def _unrest(circuit: Circuit, known: Facts) -> float:
     return total
 
 
-def misread_unit(context: RunContext, circuit: Circuit, without: frozenset[str]) -> list[Doubt]:
+def misread_unit(
+    context: RunContext, circuit: Circuit, asked: Law, known: Facts, without: frozenset[str]
+) -> list[Doubt]:
     """Pressures and temperatures that fit only when read in another unit of the same kind."""
-    return [
-        *_misread_pressures(context, circuit, without),
-        *_misread_temperatures(context, circuit, without),
-    ]
+    return [*_misread_pressures(context, circuit, without), *_misread_temperatures(context, asked, known)]
 
 
 def _expected_saturation(context: RunContext, circuit: Circuit, role: Role) -> UFloat | None:
@@ -255,8 +254,7 @@ def _misread_pressures(context: RunContext, circuit: Circuit, without: frozenset
             )
 
 
-def _misread_temperatures(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Iterator[Doubt]:
-    known, asked = facts(context, circuit, without), law(context, circuit)
+def _misread_temperatures(context: RunContext, asked: Law, known: Facts) -> Iterator[Doubt]:
     if asked.kept(known):
         return
     for name, fact in known.items():

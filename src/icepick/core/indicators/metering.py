@@ -21,6 +21,7 @@ def ends(context: RunContext, part: Part) -> tuple[str, str] | None:
     return None
 
 
+@remembered
 def drop(context: RunContext, part: Part) -> UFloat | None:
     """Temperature lost through a part [K]."""
     pair = ends(context, part)

@@ -22,6 +22,7 @@ VALVE_PIPES = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_
 """The four pipes at the valve, in walking order."""
 
 
+@remembered
 def spread(context: RunContext) -> UFloat | None:
     """Hottest minus coldest of the four pipes [K]; None unless all four are read."""
     values = [context.temperature(pipe) for pipe in VALVE_PIPES]
@@ -32,12 +33,14 @@ def spread(context: RunContext) -> UFloat | None:
     return present[-1] - present[0]
 
 
+@remembered
 def equalized(context: RunContext) -> bool:
     """Whether all four pipes read alike, by instruments good enough to say so."""
     apart, limit = spread(context), context.practice.si("equalized_spread")
     return apart is not None and apart.nominal_value <= limit + 1e-9 and apart.std_dev <= limit
 
 
+@remembered
 def position_index(context: RunContext) -> UFloat | None:
     """Where the slide stands, from the four pipes.
 
@@ -118,6 +121,7 @@ def ports(context: RunContext) -> tuple[str, str] | None:
     return (circuit.hot_port, circuit.return_port) if circuit else None
 
 
+@remembered
 def suction_rise(context: RunContext) -> UFloat | None:
     """Common suction minus the port that brings suction gas back [K]."""
     pair = ports(context)
@@ -125,6 +129,7 @@ def suction_rise(context: RunContext) -> UFloat | None:
     return None if common is None or back is None else common - back
 
 
+@remembered
 def discharge_drop(context: RunContext) -> UFloat | None:
     """Discharge line minus the port that carries hot gas away [K]."""
     pair = ports(context)
