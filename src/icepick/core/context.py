@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import update_wrapper
-from typing import Any, Concatenate, ParamSpec, TypeVar
+from functools import wraps
+from typing import Any, TypeVar, TypeVarTuple, Unpack
 
 from uncertainties import UFloat
 
@@ -57,23 +57,24 @@ class RunContext:
         return current.value if current else None
 
 
-P = ParamSpec("P")
+Asked = TypeVarTuple("Asked")
 R = TypeVar("R")
 
 
 def remembered(
-    function: Callable[Concatenate[RunContext, P], R],
-) -> Callable[Concatenate[RunContext, P], R]:
+    function: Callable[[RunContext, Unpack[Asked]], R],
+) -> Callable[[RunContext, Unpack[Asked]], R]:
     """Work something out once for a context; checks and indicators ask for the same figures again and again."""
 
-    def ask(context: RunContext, /, *args: P.args, **kwargs: P.kwargs) -> R:
-        key = function, args, tuple(kwargs.items())
-        if key not in context.memo:
-            context.memo[key] = function(context, *args, **kwargs)
-        found: R = context.memo[key]
+    @wraps(function)
+    def ask(context: RunContext, /, *asked: *Asked) -> R:
+        key = function, asked
+        memo = context.memo
+        if key not in memo:
+            memo[key] = function(context, *asked)
+        found: R = memo[key]
         return found
 
-    update_wrapper(ask, function)
     return ask
 
 

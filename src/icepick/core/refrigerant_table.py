@@ -9,7 +9,7 @@ properties bend most.
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
@@ -149,15 +149,20 @@ class Table:
         x = min(max((saturation - LOWEST) / _ROW_STEP, 0), len(cells) - 1 - 1e-9)
         i, u = int(x), x - int(x)
         sign = 1 if line == "dew" else -1
-        rising = [sign * (a * (1 - u) + b * u) for a, b in zip(cells[i], cells[i + 1], strict=True)]
+        near, far, last = cells[i], cells[i + 1], len(cells[i]) - 1
         wanted = sign * (value - self.saturated(saturation, line, row))
-        known = [number for number in rising if not isnan(number)]
-        if not -_SLACK <= wanted <= known[-1]:
+
+        def rise(j: int) -> float:
+            return float(sign * (near[j] * (1 - u) + far[j] * u))
+
+        # What lies beyond the table is not a number, and so above everything.
+        above = bisect_left(range(1, last), True, key=lambda j: not rise(j) <= wanted) + 1
+        low, high = rise(above - 1), rise(above)
+        if not -_SLACK <= wanted <= high:
             raise OutsideRangeError(f"{self.refrigerant}: the state lies outside the table")
-        j = min(max(bisect_right(known, wanted), 1), len(known) - 1)
-        position = max(j - 1 + (wanted - known[j - 1]) / (known[j] - known[j - 1]), 0)
+        position = above - 1 + max(wanted - low, 0.0) / (high - low)
         most = MOST_SUPERHEAT if line == "dew" else MOST_SUBCOOLING
-        return float((position / (len(rising) - 1)) ** 2 * most)
+        return float((position / last) ** 2 * most)
 
 
 def _inside(value: Number, low: float, high: float) -> bool:

@@ -80,6 +80,14 @@ def vapor_enthalpy(refrigerant: Refrigerant, temperature: Number, pressure: Numb
     return _single_phase(refrigerant, temperature, pressure, "dew", _H)
 
 
+def gas_enthalpy(refrigerant: Refrigerant, temperature: float, pressure: float) -> float:
+    """Enthalpy [J/kg] of vapor at a temperature [K] and an absolute pressure [Pa]; that of dry vapor where it reads no
+    warmer than dew."""
+    data = table(refrigerant)
+    dew = data.temperature(pressure, "dew")
+    return float(data.beside(dew, max(temperature - dew, 0.0), "dew", _H))
+
+
 def vapor_entropy(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:
     """Entropy [J/(kg K)] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa]."""
     return _single_phase(refrigerant, temperature, pressure, "dew", _S)

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cache
 from itertools import combinations
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -99,17 +100,15 @@ def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
     ]
     contexts += [(other, None, _TURN_ROUND) for other in _turned_round(runs)]
     for context, run_id, extra in contexts:
-        for feature in FEATURES:
-            if not feature.applies(context) or (feature.name, run_id) in answered:
+        for feature, gain in zip(FEATURES, _gains(belief, context.commanded), strict=True):
+            if gain < _WORTH or not feature.applies(context) or (feature.name, run_id) in answered:
                 continue
             spots = feature.spots(context)
             missing = [spot for spot in spots if context.value(*spot) is None]
             if not missing:
                 continue
-            gain = _gain(belief, feature, context)
-            if gain >= _WORTH:
-                minutes = extra + sum(_MINUTES[station(code).group] for code, _ in missing)
-                yield _Question(feature, context, missing, gain, minutes, run_id)
+            minutes = extra + sum(_MINUTES[station(code).group] for code, _ in missing)
+            yield _Question(feature, context, missing, gain, minutes, run_id)
 
 
 def _turned_round(runs: list[JudgedRun]) -> list[RunContext]:
@@ -134,24 +133,25 @@ def _turned_round(runs: list[JudgedRun]) -> list[RunContext]:
     ]
 
 
-def _entropy(probabilities: NDArray[np.float64]) -> float:
-    known = probabilities[probabilities > 0]
-    return float(-(known * np.log2(known)).sum())
+def _gains(belief: Belief, mode: FlowMode | None) -> list[float]:
+    """Expected drop of entropy [bits] from the answer to each feature, in a run of a mode.
 
-
-def _gain(belief: Belief, feature: Feature, context: RunContext) -> float:
-    """Expected drop of entropy [bits] from the answer to a feature."""
-    table, noise = _table(feature, context.commanded)
-    # H(faults) − H(faults | answer), as H(answer) − H(answer | fault).
-    answers = belief.probabilities @ table[belief.rows]
-    return _entropy(answers) - float(belief.probabilities @ noise[belief.rows])
+    H(faults) − H(faults | answer), taken as H(answer) − H(answer | fault).
+    """
+    tables, starts, noise = _side_by_side(mode)
+    answers = belief.probabilities @ tables[belief.rows]
+    entropies = np.add.reduceat(-answers * np.log2(answers), starts)
+    return (entropies - belief.probabilities @ noise[belief.rows]).tolist()  # type: ignore[no-any-return]
 
 
 @cache
-def _table(feature: Feature, mode: FlowMode | None) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """A feature's table for a mode, and the entropy [bits] of its answer under each hypothesis."""
-    table = feature.tables[mode]
-    return table, -(table * np.log2(table)).sum(axis=1)
+def _side_by_side(mode: FlowMode | None) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any]]:
+    """The tables of all features for a mode as one, the column at which each starts, and the entropy [bits] of each
+    one's answer (columns) under each hypothesis (rows)."""
+    tables = [feature.tables[mode] for feature in FEATURES]
+    starts = np.cumsum([0, *(table.shape[1] for table in tables[:-1])])
+    noise = np.stack([-(table * np.log2(table)).sum(axis=1) for table in tables], axis=1)
+    return np.hstack(tables), starts, noise
 
 
 def _reading(question: _Question, spot: Spot, separates: list[Fault]) -> NextReading:

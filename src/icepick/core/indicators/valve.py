@@ -12,9 +12,8 @@ from icepick.core.examination import ApparentMode
 from icepick.core.propagation import propagate
 from icepick.core.refrigerants import (
     OutsideRangeError,
+    gas_enthalpy,
     saturated_enthalpy,
-    saturation_temperature,
-    vapor_enthalpy,
 )
 from icepick.core.saturation import SideState, around, state_of
 
@@ -191,9 +190,10 @@ def bypass_fraction(context: RunContext) -> UFloat | None:
         return None
     rise = ufloat(context.practice.si("valve_body_rise"), context.practice.si("valve_body_band"))
     try:
-        h_common, heat = _gas(context, common, low)
-        h_return, _ = _gas(context, back, low)
-        h_discharge, _ = _gas(context, discharge, high)
+        h_common = _gas(context, common, low)
+        h_return = _gas(context, back, low)
+        h_discharge = _gas(context, discharge, high)
+        heat = _heat_capacity(context, common, low)
     except OutsideRangeError:
         return None
     if return_state(context) != "dry":
@@ -206,23 +206,19 @@ def bypass_fraction(context: RunContext) -> UFloat | None:
     return (h_common - h_return - heat * rise) / across
 
 
-def _gas(context: RunContext, temperature: UFloat, state: SideState) -> tuple[UFloat, float]:
-    """Enthalpy [J/kg] of gas at a side's pressure, at dew where it reads no warmer, and its heat capacity."""
+def _gas(context: RunContext, temperature: UFloat, state: SideState) -> UFloat:
+    """Enthalpy [J/kg] of gas at a side's pressure, at dew where it reads no warmer."""
     refrigerant = context.unit.refrigerant
-    dew = float(state.dew.nominal_value)
-
-    def h(t: float, p: float) -> float:
-        return float(vapor_enthalpy(refrigerant, max(t, _dew_at(context, p)), p))
-
-    at = max(float(temperature.nominal_value), dew)
-    pressure = float(state.pressure.nominal_value)
-    step = 1.0
-    heat = (h(at + step, pressure) - h(at, pressure)) / step
-    return propagate(h, temperature, state.pressure), heat
+    return propagate(lambda t, p: gas_enthalpy(refrigerant, t, p), temperature, state.pressure)
 
 
-def _dew_at(context: RunContext, pressure: float) -> float:
-    return float(saturation_temperature(context.unit.refrigerant, pressure, "dew"))
+def _heat_capacity(context: RunContext, temperature: UFloat, state: SideState) -> float:
+    """Heat capacity [J/(kg K)] of gas at a side's pressure, from the next kelvin."""
+    at = max(float(temperature.nominal_value), float(state.dew.nominal_value))
+    now, then = (
+        gas_enthalpy(context.unit.refrigerant, t, float(state.pressure.nominal_value)) for t in (at, at + 1)
+    )
+    return then - now
 
 
 def _wetness(context: RunContext, low: SideState) -> UFloat:
