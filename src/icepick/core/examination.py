@@ -12,6 +12,10 @@ from icepick.core.stations import Place
 from icepick.core.visit import Method, Mode, QuantityName
 
 ApparentMode = Literal["heating", "cooling", "neither", "unknown"]
+Source = Literal["gauge", "bend", "usual"]
+Corner = Literal[
+    "evaporator_out", "compressor_in", "compressor_out", "condenser_out", "meter_in", "meter_out"
+]
 Status = Literal["pass", "watch", "fail", "needs_readings"]
 Fault = Literal[
     "none",
@@ -191,6 +195,23 @@ class ReadingInForce(Document):
     earlier: int
 
 
+class CycleCorner(Document):
+    """A corner of the measured cycle on the pressure–enthalpy chart; pressure is absolute.
+
+    ``source`` says what the pressure comes from; ``told`` is false where the pipe reads so close to saturation that the
+    point may lie inside the dome; ``uses`` lists the stations whose readings made it.
+    """
+
+    corner: Corner
+    station: str
+    pressure: PlainQuantity
+    temperature: PlainQuantity
+    enthalpy: Measured
+    source: Source
+    told: bool
+    uses: list[str]
+
+
 class RunExamination(Document):
     """What the readings say of one run.
 
@@ -211,6 +232,7 @@ class RunExamination(Document):
     devices: list[Device]
     readings: list[ReadingInForce]
     indicators: dict[str, Indicator]
+    cycle: list[CycleCorner]
     terminals: list[Terminal]
     checks: list[Check]
     doubts: list[Doubt]

@@ -16,9 +16,11 @@ from icepick.core.diagnosis.verdict import verdict
 from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.examination import (
     Coils,
+    CycleCorner,
     Doubt,
     Examination,
     Indicator,
+    Measured,
     Meters,
     PathStop,
     PlainQuantity,
@@ -27,9 +29,10 @@ from icepick.core.examination import (
     TapPlace,
 )
 from icepick.core.indicators import INDICATORS
+from icepick.core.indicators.cycle import cycle
 from icepick.core.indicators.valve import apparent_mode
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
-from icepick.core.quantities import UnitSystem
+from icepick.core.quantities import ABSOLUTE_PRESSURE, Kind, UnitSystem, from_si
 from icepick.core.readings import CurrentReading, rests_on
 from icepick.core.staircase import legs, levels
 from icepick.core.visit import Visit
@@ -110,6 +113,7 @@ def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
         devices=meters_and_drier,
         readings=[_in_force(current, context) for current in context.readings.all()],
         indicators=_indicators(context),
+        cycle=_cycle(context),
         terminals=terminals(context),
         checks=checks,
         doubts=doubts,
@@ -131,6 +135,33 @@ def _in_force(current: CurrentReading, context: RunContext) -> ReadingInForce:
         early=current.early,
         earlier=current.earlier,
     )
+
+
+def _cycle(context: RunContext) -> list[CycleCorner]:
+    found = []
+    for point in cycle(context).values():
+        pressure = float(point.side.pressure.nominal_value)
+        unit = ABSOLUTE_PRESSURE[context.units]
+        temperature, degrees = display(point.temperature.nominal_value, Kind.TEMPERATURE, context.units)
+        enthalpy, per_mass = display(point.enthalpy.nominal_value, Kind.SPECIFIC_ENTHALPY, context.units)
+        spread, stations = rests_on(point.enthalpy)
+        found.append(
+            CycleCorner(
+                corner=point.corner,
+                station=point.station,
+                pressure=PlainQuantity(value=round(from_si(pressure, unit, Kind.PRESSURE), 2), unit=unit),
+                temperature=PlainQuantity(value=temperature, unit=degrees),
+                enthalpy=Measured(
+                    value=enthalpy,
+                    unit=per_mass,
+                    uncertainty=display_spread(spread, Kind.SPECIFIC_ENTHALPY, context.units),
+                ),
+                source=point.side.source,
+                told=point.told,
+                uses=stations,
+            )
+        )
+    return found
 
 
 def _indicators(context: RunContext) -> dict[str, Indicator]:

@@ -27,12 +27,14 @@ class Kind(StrEnum):
     WATER_FLOW = "water_flow"
     AIR_FLOW = "air_flow"
     POWER = "power"
+    ELECTRICAL_POWER = "electrical_power"
     TIME = "time"
     LENGTH = "length"
     RELATIVE_HUMIDITY = "relative_humidity"
     RATIO = "ratio"
     SHARE = "share"
     FLUID_FACTOR = "fluid_factor"
+    SPECIFIC_ENTHALPY = "specific_enthalpy"
 
 
 UnitSystem = Literal["field", "metric"]
@@ -49,12 +51,14 @@ UNITS: dict[Kind, tuple[str, ...]] = {
     Kind.WATER_FLOW: ("gpm", "L/min", "L/s"),
     Kind.AIR_FLOW: ("cfm", "m3/h", "L/s"),
     Kind.POWER: ("W", "kW", "Btu/h"),
+    Kind.ELECTRICAL_POWER: ("W", "kW", "Btu/h"),
     Kind.TIME: ("s", "min"),
     Kind.LENGTH: ("ft", "m"),
     Kind.RELATIVE_HUMIDITY: ("percent",),
     Kind.RATIO: ("1", "percent"),
     Kind.SHARE: ("percent",),
     Kind.FLUID_FACTOR: ("1",),
+    Kind.SPECIFIC_ENTHALPY: ("Btu/lb", "kJ/kg"),
 }
 """Accepted units of each kind, as named by the visit document. ``psi``, ``kPa`` and ``bar`` are gauge."""
 
@@ -70,12 +74,14 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.WATER_FLOW: "gpm",
         Kind.AIR_FLOW: "cfm",
         Kind.POWER: "Btu/h",
+        Kind.ELECTRICAL_POWER: "W",
         Kind.TIME: "min",
         Kind.LENGTH: "ft",
         Kind.RELATIVE_HUMIDITY: "percent",
         Kind.RATIO: "1",
         Kind.SHARE: "percent",
         Kind.FLUID_FACTOR: "1",
+        Kind.SPECIFIC_ENTHALPY: "Btu/lb",
     },
     "metric": {
         Kind.TEMPERATURE: "degC",
@@ -88,14 +94,19 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.WATER_FLOW: "L/min",
         Kind.AIR_FLOW: "m3/h",
         Kind.POWER: "kW",
+        Kind.ELECTRICAL_POWER: "W",
         Kind.TIME: "min",
         Kind.LENGTH: "m",
         Kind.RELATIVE_HUMIDITY: "percent",
         Kind.RATIO: "1",
         Kind.SHARE: "percent",
         Kind.FLUID_FACTOR: "1",
+        Kind.SPECIFIC_ENTHALPY: "kJ/kg",
     },
 }
+
+ABSOLUTE_PRESSURE: dict[UnitSystem, str] = {"field": "psia", "metric": "kPa_abs"}
+"""Units of pressure where it counts from nothing, as on a pressure–enthalpy chart."""
 
 SYMBOLS: dict[str, str] = {
     "degF": "°F",
@@ -120,6 +131,8 @@ SYMBOLS: dict[str, str] = {
     "W": "W",
     "kW": "kW",
     "Btu/h": "Btu/h",
+    "Btu/lb": "Btu/lb",
+    "kJ/kg": "kJ/kg",
     "s": "s",
     "min": "min",
     "ft": "ft",
@@ -167,6 +180,8 @@ _PINT_NAMES = {
     "cfm": "foot**3/minute",
     "m3/h": "meter**3/hour",
     "Btu/h": "Btu/hour",
+    "Btu/lb": "Btu/pound",
+    "kJ/kg": "kilojoule/kilogram",
     "1": "dimensionless",
 }
 _SI = {
@@ -180,12 +195,14 @@ _SI = {
     Kind.WATER_FLOW: "meter**3/second",
     Kind.AIR_FLOW: "meter**3/second",
     Kind.POWER: "watt",
+    Kind.ELECTRICAL_POWER: "watt",
     Kind.TIME: "second",
     Kind.LENGTH: "meter",
     Kind.RELATIVE_HUMIDITY: "dimensionless",
     Kind.RATIO: "dimensionless",
     Kind.SHARE: "dimensionless",
     Kind.FLUID_FACTOR: "dimensionless",
+    Kind.SPECIFIC_ENTHALPY: "joule/kilogram",
 }
 _GAUGE = frozenset({"psi", "kPa", "bar"})
 

@@ -18,6 +18,7 @@ from icepick.core.visit import Refrigerant
 __all__ = ["HIGHEST", "LOWEST", "REFRIGERANTS", "SAFETY_GROUPS", "Line", "Number", "OutsideRangeError"]
 
 REFRIGERANTS: tuple[Refrigerant, ...] = get_args(Refrigerant)
+LINES: tuple[Line, Line] = ("bubble", "dew")
 
 SAFETY_GROUPS: dict[Refrigerant, str] = {
     "R-410A": "A1",
@@ -80,12 +81,15 @@ def vapor_enthalpy(refrigerant: Refrigerant, temperature: Number, pressure: Numb
     return _single_phase(refrigerant, temperature, pressure, "dew", _H)
 
 
-def gas_enthalpy(refrigerant: Refrigerant, temperature: float, pressure: float) -> float:
-    """Enthalpy [J/kg] of vapor at a temperature [K] and an absolute pressure [Pa]; that of dry vapor where it reads no
-    warmer than dew."""
+def phase_enthalpy(refrigerant: Refrigerant, temperature: float, pressure: float, line: Line) -> float:
+    """Enthalpy [J/kg] of vapor (``dew``) or liquid (``bubble``) at a temperature [K] and an absolute pressure [Pa].
+
+    That of the line itself where the temperature reads beyond it: what is mixed in there no thermometer tells.
+    """
     data = table(refrigerant)
-    dew = data.temperature(pressure, "dew")
-    return float(data.beside(dew, max(temperature - dew, 0.0), "dew", _H))
+    saturation = data.temperature(pressure, line)
+    distance = temperature - saturation if line == "dew" else saturation - temperature
+    return float(data.beside(saturation, max(distance, 0.0), line, _H))
 
 
 def vapor_entropy(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:

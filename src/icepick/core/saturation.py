@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit import Circuit, Role
 from icepick.core.context import RunContext, remembered
+from icepick.core.examination import Source
 from icepick.core.propagation import propagate
 from icepick.core.refrigerants import Line, OutsideRangeError, saturation_pressure, saturation_temperature
-
-Source = Literal["gauge", "bend", "usual"]
 
 _TAP_ORDER: dict[Role, tuple[str, ...]] = {
     "high": ("discharge_tap", "liquid_service_tap", "vapor_service_tap"),

@@ -78,7 +78,7 @@ _AIRFLOW = {"flow": Allowed(Kind.AIR_FLOW, 0, 20_000, "cfm")}
 _VOLTAGE = {"voltage": Allowed(Kind.VOLTAGE, 0, 600, "V")}
 _RESISTANCE = {"resistance": Allowed(Kind.RESISTANCE, 0, 100_000, "kohm")}
 _CURRENT = {"current": Allowed(Kind.CURRENT, 0, 300, "A")}
-_POWER = {"power": Allowed(Kind.POWER, 0, 100, "kW")}
+_POWER = {"power": Allowed(Kind.ELECTRICAL_POWER, 0, 100, "kW")}
 
 _OUT, _IN, _MID = Place.OUTDOORS, Place.INDOORS, Place.BETWEEN
 
@@ -119,7 +119,9 @@ STATIONS: tuple[Station, ...] = (
     Station("terminal_b", "terminal B", "B", Group.ELECTRICAL, _OUT, _VOLTAGE),
     Station("terminal_w", "backup-heat terminal", "backup", Group.ELECTRICAL, _OUT, _VOLTAGE),
     Station("solenoid", "valve solenoid", "solenoid", Group.ELECTRICAL, _OUT, {**_VOLTAGE, **_RESISTANCE}),
-    Station("compressor", "compressor", "compressor", Group.ELECTRICAL, _OUT, _CURRENT),
+    Station(
+        "compressor", "compressor", "compressor", Group.ELECTRICAL, _OUT, {**_CURRENT, **_VOLTAGE, **_POWER}
+    ),
     Station("outdoor_fan", "outdoor fan", "outdoor fan", Group.ELECTRICAL, _OUT, _CURRENT),
     Station("supply_fan", "supply fan", "supply fan", Group.ELECTRICAL, _IN, _POWER),
     Station("backup_heat", "backup heat", "backup heat", Group.ELECTRICAL, _IN, {**_CURRENT, **_POWER}),

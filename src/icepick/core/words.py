@@ -104,6 +104,15 @@ DOUBTS = {
     "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
     "unit_mistaken": "unit mistaken",
 }
+CORNERS = {
+    "evaporator_out": "leaves the evaporator",
+    "compressor_in": "enters the compressor",
+    "compressor_out": "leaves the compressor",
+    "condenser_out": "leaves the condenser",
+    "meter_in": "enters the meter",
+    "meter_out": "leaves the meter",
+}
+SOURCES = {"gauge": "by gauge", "bend": "by the coil's bend", "usual": "by the usual split"}
 SHOULD = {"present": "24 V", "absent": "none", "either": "either"}
 LAYOUTS = {"split": "split", "ductless": "ductless", "packaged": "packaged"}
 BYPASSES = {
@@ -132,6 +141,8 @@ WORDS: dict[str, dict[str, str]] = {
     "observation": OBSERVATIONS,
     "quantity": QUANTITIES,
     "doubt": DOUBTS,
+    "corner": CORNERS,
+    "source": SOURCES,
     "should": SHOULD,
     "layout": LAYOUTS,
     "bypass": BYPASSES,

@@ -144,6 +144,12 @@ def all_visits(connection: sqlite3.Connection) -> list[StoredVisit]:
     return _visits(connection, "", ())
 
 
+def visits_of_unit(connection: sqlite3.Connection, unit_id: int) -> list[StoredVisit]:
+    """Every visit to a unit, newest first, whatever its description was then."""
+    of_unit = """WHERE visits.unit_revision_id IN (SELECT id FROM unit_revisions WHERE unit_id = ?)"""
+    return _visits(connection, of_unit, (unit_id,))
+
+
 _STANDS = "entry_key NOT IN (SELECT entry_key FROM withdrawals)"
 
 

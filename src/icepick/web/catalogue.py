@@ -6,6 +6,7 @@ from typing import get_args
 
 from pydantic import BaseModel
 
+from icepick.core.indicators import INDICATORS
 from icepick.core.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
 from icepick.core.stations import NUMBERED, STATIONS, Group, Place
 from icepick.core.visit import QuantityName, Refrigerant
@@ -71,7 +72,7 @@ def get_catalogue() -> Catalogue:
             ],
             "suffixes": SUFFIXES,
             "symbols": SYMBOLS,
-            "words": WORDS,
+            "words": WORDS | {"indicator": {rule.name: rule.title for rule in INDICATORS}},
             "refrigerants": get_args(Refrigerant),
             "limits": limits(),
         }

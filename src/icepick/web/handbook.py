@@ -13,8 +13,26 @@ from icepick.core.document import Document, InvalidDocumentError, Problem
 from icepick.core.examination import Fault
 from icepick.core.fault_pages import FAULT_PAGES
 from icepick.core.practice import limit
-from icepick.core.quantities import DISPLAY_UNITS, SYMBOLS, UNITS, Kind, UnitSystem, from_si, to_si
-from icepick.core.refrigerants import REFRIGERANTS, SAFETY_GROUPS, glide, saturation_pressure
+from icepick.core.quantities import (
+    ABSOLUTE_PRESSURE,
+    DISPLAY_UNITS,
+    SYMBOLS,
+    UNITS,
+    Kind,
+    UnitSystem,
+    from_si,
+    to_si,
+)
+from icepick.core.refrigerants import (
+    HIGHEST,
+    LINES,
+    LOWEST,
+    REFRIGERANTS,
+    SAFETY_GROUPS,
+    glide,
+    saturated_enthalpy,
+    saturation_pressure,
+)
 from icepick.core.visit import Refrigerant, Run, Visit
 from icepick.core.water import ANTIFREEZES
 from icepick.store import visits as store
@@ -46,6 +64,26 @@ class SaturationTable(BaseModel):
     temperature_unit: str
     pressure_unit: str
     rows: list[SaturationRow]
+
+
+class DomeRow(BaseModel):
+    """Both saturation lines at one temperature: absolute pressures and enthalpies."""
+
+    temperature: float
+    bubble_pressure: float
+    dew_pressure: float
+    liquid_enthalpy: float
+    vapor_enthalpy: float
+
+
+class Dome(BaseModel):
+    """The saturation dome of a pressure–enthalpy chart, in the units asked for."""
+
+    refrigerant: Refrigerant
+    temperature_unit: str
+    pressure_unit: str
+    enthalpy_unit: str
+    rows: list[DomeRow]
 
 
 class CalculatorInput(BaseModel):
@@ -216,6 +254,35 @@ def saturation(name: str, units: UnitSystem) -> SaturationTable:
         rows=[
             SaturationRow(temperature=t, bubble=b, dew=d) for t, b, d in zip(whole, bubble, dew, strict=True)
         ],
+    )
+
+
+@api.endpoint("get", "/refrigerants/<name>/dome", gives=Dome, in_units=True)
+def dome(name: str, units: UnitSystem) -> Dome:
+    """The saturation dome of a refrigerant."""
+    if name not in REFRIGERANTS:
+        raise problem(404, f"There is no refrigerant {name!r} here.")
+    p_unit = ABSOLUTE_PRESSURE[units]
+    t_unit, h_unit = (DISPLAY_UNITS[units][kind] for kind in (Kind.TEMPERATURE, Kind.SPECIFIC_ENTHALPY))
+    rows = []
+    for kelvin in np.linspace(LOWEST, HIGHEST, 66).tolist():
+        pressures = [float(saturation_pressure(name, kelvin, line)) for line in LINES]
+        enthalpies = [
+            float(saturated_enthalpy(name, p, line)) for p, line in zip(pressures, LINES, strict=True)
+        ]
+        bubble, dew = (round(from_si(p, p_unit, Kind.PRESSURE), 3) for p in pressures)
+        liquid, vapor = (round(from_si(h, h_unit, Kind.SPECIFIC_ENTHALPY), 3) for h in enthalpies)
+        rows.append(
+            DomeRow(
+                temperature=round(from_si(kelvin, t_unit, Kind.TEMPERATURE), 2),
+                bubble_pressure=bubble,
+                dew_pressure=dew,
+                liquid_enthalpy=liquid,
+                vapor_enthalpy=vapor,
+            )
+        )
+    return Dome(
+        refrigerant=name, temperature_unit=t_unit, pressure_unit=p_unit, enthalpy_unit=h_unit, rows=rows
     )
 
 

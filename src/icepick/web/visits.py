@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from datetime import datetime
 from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat, StringConstraints
@@ -10,6 +11,7 @@ from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat, StringConstra
 from icepick.core.document import Document
 from icepick.core.examination import Examination, Status
 from icepick.core.examine import examine
+from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.quantities import UnitSystem
 from icepick.core.visit import Complaint, Mode, Observation, Reading, RunId, Text, Visit
 from icepick.store import visits as store
@@ -189,6 +191,19 @@ def _add_run(visit_id: int, run: NewRun) -> None:
 def get_visit(visit_id: int, units: UnitSystem) -> VisitView:
     """One visit and its examination."""
     return _view(visit_id, units)
+
+
+@api.endpoint("get", "/visits/<int:visit_id>/history", gives=History, in_units=True)
+def get_history(visit_id: int, units: UnitSystem) -> History:
+    """The visit beside earlier ones of the same unit, at the nearest conditions."""
+    found, limits = _found(visit_id), practice(connection())
+    visits = [
+        ExaminedVisit(
+            stored.id, datetime.fromisoformat(stored.opened_at), examine(stored.document, limits, units)
+        )
+        for stored in store.visits_of_unit(connection(), found.unit_id)
+    ]
+    return history(visits, visit_id, limits, units)
 
 
 @api.endpoint("get", "/visits/<int:visit_id>/document", gives=Visit)

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core import formulas
 from icepick.core.checks.rule import CheckRule, Outcome, held_back, needs_readings
-from icepick.core.circuit import Circuit
 from icepick.core.context import RunContext
 from icepick.core.indicators import valve
-from icepick.core.indicators.compressor import compression_ratio, current_share, isentropic_share
+from icepick.core.indicators.compressor import (
+    compression_ratio,
+    current_share,
+    isentropic_share,
+    ratio_called_for,
+)
 from icepick.core.quantities import Kind
-from icepick.core.saturation import SideState, around, medium_entering, usual_split
+from icepick.core.saturation import medium_entering
 from icepick.core.wording import say
 
 _ALIKE = {
@@ -81,7 +84,7 @@ def _pressure_ratio(context: RunContext) -> Outcome | None:
                 ]
             )
         )
-    called = _called_for(context, circuit)
+    called = ratio_called_for(context)
     if called is None:
         missing = [
             station
@@ -106,22 +109,6 @@ def _pressure_ratio(context: RunContext) -> Outcome | None:
         short,
         margin,
     )
-
-
-def _called_for(context: RunContext, circuit: Circuit) -> float | None:
-    """The ratio that the entering temperatures and the usual splits give."""
-    found: list[SideState] = []
-    for role, coil, sign in (("low", circuit.evaporator, -1), ("high", circuit.condenser, 1)):
-        entering = context.temperature(medium_entering(context, coil))
-        if entering is None:
-            return None
-        split = usual_split(context, circuit, "low" if role == "low" else "high")
-        state = around(context, entering + sign * split)
-        if state is None:
-            return None
-        found.append(state)
-    low, high = (float(state.pressure.nominal_value) for state in found)
-    return formulas.compression_ratio(low, high)
 
 
 def _discharge_temperature(context: RunContext) -> Outcome | None:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core.checks.metering import working_meter
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, status_below
+from icepick.core.checks.superheat import against_target, makers_target
 from icepick.core.circuit import Role
 from icepick.core.context import RunContext
-from icepick.core.indicators import exchange, refrigerant
+from icepick.core.indicators import balance, compressor, exchange, refrigerant
+from icepick.core.indicators.metering import working_meter
 from icepick.core.indicators.valve import running_circuit
 from icepick.core.quantities import Kind
 from icepick.core.saturation import usual_split
-from icepick.core.visit import ModeTarget
 from icepick.core.wording import say
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
@@ -23,12 +23,10 @@ def _words(context: RunContext, value: UFloat | float) -> str:
     return say(number, _DELTA, context.units)
 
 
-def makers_target(context: RunContext) -> ModeTarget | None:
-    """The maker's targets for the mode the circuit runs in."""
-    circuit, design = running_circuit(context), context.unit.design
-    if circuit is None or design is None:
-        return None
-    return design.cooling if circuit.mode == "cooling" else design.heating
+def _superheat(context: RunContext) -> Outcome | None:
+    return against_target(
+        context, "part of the evaporator only warms gas", "liquid leaves the evaporator unboiled"
+    )
 
 
 def _subcooling(context: RunContext) -> Outcome | None:
@@ -232,6 +230,62 @@ def _noncondensables(context: RunContext) -> Outcome | None:
     return Outcome(status, words, over, limit - over.nominal_value)
 
 
+def _compression_ratio(context: RunContext) -> Outcome | None:
+    ratio, called = compressor.compression_ratio(context), compressor.ratio_called_for(context)
+    if ratio is None or called is None or context.run.mode == "defrost":
+        return None
+    most = called * (1 + context.practice.si("ratio_excess"))
+    status, margin = status_below(ratio, most), most - ratio.nominal_value
+    said = f"These temperatures call for about {say(called, Kind.RATIO, context.units)}"
+    if status == "pass":
+        return Outcome(status, f"{said}.", ratio, margin, limit=most)
+    return Outcome(
+        status,
+        f"{said}: the coils make the compressor lift further than that. Look at airflow, water flow and fouling.",
+        ratio,
+        margin,
+        limit=most,
+    )
+
+
+_TERMS: dict[balance.Term, str] = {"rejected": "given off", "taken_up": "taken up", "work": "put in as work"}
+
+
+def _balance(context: RunContext) -> Outcome | None:
+    found = balance.balance(context)
+    if found is None:
+        return None
+    share, limit = found.share, context.practice.si("balance_tolerance")
+    status, amount = (
+        status_below(magnitude(share), limit),
+        say(abs(share.nominal_value), Kind.SHARE, context.units),
+    )
+    terms: dict[balance.Term, UFloat] = {
+        "rejected": found.rejected,
+        "taken_up": found.taken_up,
+        "work": found.work,
+    }
+    said = ", ".join(
+        f"{say(float(value.nominal_value), Kind.POWER, context.units)} {_TERMS[term]}"
+        f"{' (by the cycle)' if term == found.by_cycle else ''}"
+        for term, value in terms.items()
+    )
+    over = "too much is given off" if share.nominal_value > 0 else "too little is given off"
+    words = {
+        "pass": f"{said}: it adds up within {amount}.",
+        "watch": f"{said}: {amount} does not add up, which is within its band.",
+        "fail": f"{said}: {over}, by {amount}. Doubt a flow or a thermometer before the machine.",
+    }[status]
+    return Outcome(status, words, share, limit - abs(share.nominal_value))
+
+
+SUPERHEAT = CheckRule(
+    "exchange.superheat", "superheat at the evaporator", _DELTA, "superheat_tolerance", _superheat
+)
+COMPRESSION_RATIO = CheckRule(
+    "exchange.compression_ratio", "compression ratio", Kind.RATIO, "ratio_excess", _compression_ratio
+)
+BALANCE = CheckRule("exchange.balance", "heat balance", Kind.SHARE, "balance_tolerance", _balance)
 SUBCOOLING = CheckRule("exchange.subcooling", "subcooling", _DELTA, "subcooling_tolerance", _subcooling)
 TOTAL_SUPERHEAT = CheckRule(
     "exchange.total_superheat",
@@ -256,12 +310,15 @@ NONCONDENSABLES = CheckRule(
 )
 
 EXCHANGE: tuple[CheckRule, ...] = (
-    SUBCOOLING,
+    SUPERHEAT,
     TOTAL_SUPERHEAT,
+    SUBCOOLING,
     EVAPORATOR_SPLIT,
     CONDENSER_SPLIT,
     AIR_DIFFERENCE,
     CAPACITY,
+    BALANCE,
+    COMPRESSION_RATIO,
     FROST_MARGIN,
     NONCONDENSABLES,
 )

@@ -7,8 +7,8 @@ from statistics import median
 
 from uncertainties import UFloat
 
-from icepick.core import formulas
 from icepick.core.checks.rule import CheckRule, Outcome, held_back, magnitude, needs_readings, status_below
+from icepick.core.checks.superheat import against_target
 from icepick.core.circuit import Circuit, Part
 from icepick.core.context import RunContext
 from icepick.core.examination import Check, Device
@@ -17,7 +17,6 @@ from icepick.core.indicators.valve import running_circuit
 from icepick.core.quantities import Kind
 from icepick.core.refrigerants import OutsideRangeError, saturation_pressure
 from icepick.core.stations import station
-from icepick.core.visit import Meter
 from icepick.core.wording import display, display_band, say, titles
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
@@ -30,14 +29,6 @@ def _words(context: RunContext, value: UFloat | float) -> str:
 
 def _any_read(context: RunContext, *codes: str) -> bool:
     return any(context.temperature(code) is not None for code in codes)
-
-
-def working_meter(context: RunContext) -> Meter | None:
-    """The description of the meter that works."""
-    part = metering.active_part(context)
-    if part is None:
-        return None
-    return context.unit.indoor_meter if part == "indoor_meter" else context.unit.outdoor_meter
 
 
 def _active_drop(context: RunContext) -> Outcome | None:
@@ -181,57 +172,8 @@ def _pressure_split(context: RunContext) -> Outcome | None:
     )
 
 
-def superheat_target(context: RunContext) -> float | None:
-    """What the superheat should be [K]: the maker's figure, an orifice's target, or a valve's usual setting.
-
-    None for a fixed orifice in heating, which runs near zero, healthy; and in cooling without its wet bulb.
-    """
-    circuit, meter = running_circuit(context), working_meter(context)
-    if circuit is None or meter is None:
-        return None
-    design = context.unit.design
-    targets = (design.cooling if circuit.mode == "cooling" else design.heating) if design else None
-    if targets is not None and targets.superheat is not None:
-        return targets.superheat.si
-    if meter.kind in ("piston", "capillary"):
-        wet_bulb, outdoor = context.value("return_air", "wet_bulb"), context.temperature("outdoor_air_in")
-        if circuit.mode == "heating" or wet_bulb is None or outdoor is None:
-            return None
-        return formulas.target_superheat(float(wet_bulb.nominal_value), float(outdoor.nominal_value))
-    return context.practice.si("superheat_target")
-
-
 def _superheat_control(context: RunContext) -> Outcome | None:
-    circuit, value, target = (
-        running_circuit(context),
-        refrigerant.superheat(context),
-        superheat_target(context),
-    )
-    if circuit is None or value is None:
-        return None
-    amount = say(float(value.nominal_value), _DELTA, context.units)
-    if target is None:
-        if circuit.mode == "heating":
-            return Outcome(
-                "pass",
-                f"{amount}: a fixed orifice in heating runs near zero superheat, and that is well.",
-                value,
-            )
-        return needs_readings([s for s in ("return_air", "outdoor_air_in") if _lacks_target(context, s)])
-    off, limit = magnitude(value - target), context.practice.si("superheat_tolerance")
-    margin = limit - off.nominal_value
-    said = f"{amount} for a target of {say(target, _DELTA, context.units)}"
-    if abs(margin) <= value.std_dev:
-        return Outcome("watch", f"{said}: near the edge.", value, margin, limit=target)
-    if margin > 0:
-        return Outcome("pass", f"{said}.", value, margin, limit=target)
-    why = "the evaporator starves" if value.nominal_value > target else "the evaporator floods"
-    return Outcome("fail", f"{said}: {why}.", value, margin, limit=target)
-
-
-def _lacks_target(context: RunContext, code: str) -> bool:
-    quantity = "wet_bulb" if code == "return_air" else "temperature"
-    return context.value(code, quantity) is None
+    return against_target(context, "the evaporator starves", "the evaporator floods")
 
 
 def _liquid_at_meter(context: RunContext) -> Outcome | None:
@@ -325,7 +267,7 @@ def _circuits(context: RunContext) -> Outcome | None:
 
 
 def _bulb(context: RunContext) -> Outcome | None:
-    meter = working_meter(context)
+    meter = metering.working_meter(context)
     if meter is None or meter.kind not in ("txv", "eev"):
         return None
     if "bulb_loose" in context.observed:

@@ -118,10 +118,24 @@ def _sight(
     )
 
 
+BALANCE = Feature(
+    "heat balance",
+    ("adds up", "does not"),
+    {
+        "adds up": "heat rejected is heat taken up and work",
+        "does not": "heat rejected is not heat taken up and work",
+    },
+    "Whatever is wrong with the machine, its heat adds up; where it does not, a flow or a thermometer is off.",
+    {"reading_suspect": (0.35, 0.65), "others": (0.95, 0.05)},
+    by_status("exchange.balance", **{"pass": "adds up", "fail": "does not"}),
+    lambda context: [],
+)
+
 FEATURES: tuple[Feature, ...] = (
     AIR_DIFFERENCE,
     BEND_AGAINST_GAUGE,
     STANDING,
+    BALANCE,
     _sight(
         "dirt indoors",
         "filter or indoor coil found dirty",

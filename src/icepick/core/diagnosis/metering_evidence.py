@@ -8,11 +8,12 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core.checks.metering import superheat_target, working_meter
+from icepick.core.checks.superheat import superheat_target
 from icepick.core.circuit import Circuit, Part
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
 from icepick.core.indicators import metering, refrigerant
+from icepick.core.indicators.metering import working_meter
 from icepick.core.indicators.valve import apparent_mode, running_circuit
 from icepick.core.saturation import medium_entering, usual_split
 

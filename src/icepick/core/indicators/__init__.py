@@ -12,40 +12,73 @@ from dataclasses import dataclass
 from uncertainties import UFloat
 
 from icepick.core.context import RunContext
-from icepick.core.indicators import compressor, exchange, metering, refrigerant, valve
+from icepick.core.indicators import balance, compressor, exchange, metering, refrigerant, valve
 from icepick.core.quantities import Kind
 
 
 @dataclass(frozen=True, slots=True)
 class IndicatorRule:
-    """How an indicator is named, what kind of number it is and how it is computed [SI]."""
+    """How an indicator is named in documents and on screen, what kind of number it is, how it is computed [SI]."""
 
     name: str
+    title: str
     kind: Kind
     compute: Callable[[RunContext], UFloat | None]
 
 
 INDICATORS: tuple[IndicatorRule, ...] = (
-    IndicatorRule("valve_position_index", Kind.RATIO, valve.position_index),
-    IndicatorRule("valve_suction_rise", Kind.TEMPERATURE_DIFFERENCE, valve.suction_rise),
-    IndicatorRule("valve_discharge_drop", Kind.TEMPERATURE_DIFFERENCE, valve.discharge_drop),
-    IndicatorRule("valve_bypass_fraction", Kind.SHARE, valve.bypass_fraction),
-    IndicatorRule("compression_ratio", Kind.RATIO, compressor.compression_ratio),
-    IndicatorRule("evaporating_temperature", Kind.TEMPERATURE, refrigerant.evaporating_temperature),
-    IndicatorRule("condensing_temperature", Kind.TEMPERATURE, refrigerant.condensing_temperature),
-    IndicatorRule("superheat", Kind.TEMPERATURE_DIFFERENCE, refrigerant.superheat),
-    IndicatorRule("total_superheat", Kind.TEMPERATURE_DIFFERENCE, refrigerant.total_superheat),
-    IndicatorRule("subcooling", Kind.TEMPERATURE_DIFFERENCE, refrigerant.subcooling),
-    IndicatorRule("active_meter_drop", Kind.TEMPERATURE_DIFFERENCE, metering.active_meter_drop),
-    IndicatorRule("bypassed_meter_drop", Kind.TEMPERATURE_DIFFERENCE, metering.bypassed_meter_drop),
-    IndicatorRule("drier_drop", Kind.TEMPERATURE_DIFFERENCE, metering.drier_drop),
-    IndicatorRule("flash_fraction", Kind.SHARE, refrigerant.flash_fraction),
-    IndicatorRule("pressure_before_flash", Kind.PRESSURE_DIFFERENCE, refrigerant.pressure_before_flash),
-    IndicatorRule("evaporator_split", Kind.TEMPERATURE_DIFFERENCE, exchange.evaporator_split),
-    IndicatorRule("condenser_split", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split),
-    IndicatorRule("air_capacity", Kind.POWER, exchange.air_capacity),
-    IndicatorRule("water_capacity", Kind.POWER, exchange.water_capacity),
-    IndicatorRule("frost_margin", Kind.TEMPERATURE_DIFFERENCE, exchange.frost_margin),
-    IndicatorRule("compressor_current_share", Kind.SHARE, compressor.current_share),
-    IndicatorRule("compressor_isentropic_share", Kind.SHARE, compressor.isentropic_share),
+    IndicatorRule("valve_position_index", "slide position", Kind.RATIO, valve.position_index),
+    IndicatorRule("valve_suction_rise", "suction rise", Kind.TEMPERATURE_DIFFERENCE, valve.suction_rise),
+    IndicatorRule(
+        "valve_discharge_drop", "discharge drop", Kind.TEMPERATURE_DIFFERENCE, valve.discharge_drop
+    ),
+    IndicatorRule("valve_bypass_fraction", "gas going round in the valve", Kind.SHARE, valve.bypass_fraction),
+    IndicatorRule("compression_ratio", "compression ratio", Kind.RATIO, compressor.compression_ratio),
+    IndicatorRule(
+        "evaporating_temperature", "evaporating", Kind.TEMPERATURE, refrigerant.evaporating_temperature
+    ),
+    IndicatorRule(
+        "condensing_temperature", "condensing", Kind.TEMPERATURE, refrigerant.condensing_temperature
+    ),
+    IndicatorRule("superheat", "superheat", Kind.TEMPERATURE_DIFFERENCE, refrigerant.superheat),
+    IndicatorRule(
+        "total_superheat",
+        "superheat at the compressor",
+        Kind.TEMPERATURE_DIFFERENCE,
+        refrigerant.total_superheat,
+    ),
+    IndicatorRule("subcooling", "subcooling", Kind.TEMPERATURE_DIFFERENCE, refrigerant.subcooling),
+    IndicatorRule(
+        "active_meter_drop", "working meter's drop", Kind.TEMPERATURE_DIFFERENCE, metering.active_meter_drop
+    ),
+    IndicatorRule(
+        "bypassed_meter_drop", "idle meter's drop", Kind.TEMPERATURE_DIFFERENCE, metering.bypassed_meter_drop
+    ),
+    IndicatorRule("drier_drop", "drier's drop", Kind.TEMPERATURE_DIFFERENCE, metering.drier_drop),
+    IndicatorRule("flash_fraction", "flash gas", Kind.SHARE, refrigerant.flash_fraction),
+    IndicatorRule(
+        "pressure_before_flash",
+        "pressure before flash",
+        Kind.PRESSURE_DIFFERENCE,
+        refrigerant.pressure_before_flash,
+    ),
+    IndicatorRule(
+        "evaporator_split", "evaporator split", Kind.TEMPERATURE_DIFFERENCE, exchange.evaporator_split
+    ),
+    IndicatorRule(
+        "condenser_split", "condenser split", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split
+    ),
+    IndicatorRule("air_capacity", "heat by air", Kind.POWER, exchange.air_capacity),
+    IndicatorRule("water_capacity", "heat by water", Kind.POWER, exchange.water_capacity),
+    IndicatorRule("frost_margin", "frost margin", Kind.TEMPERATURE_DIFFERENCE, exchange.frost_margin),
+    IndicatorRule(
+        "evaporator_heat_refrigerant", "evaporator heat by refrigerant", Kind.POWER, balance.evaporator_heat
+    ),
+    IndicatorRule(
+        "condenser_heat_refrigerant", "condenser heat by refrigerant", Kind.POWER, balance.condenser_heat
+    ),
+    IndicatorRule("heat_balance", "heat balance", Kind.SHARE, balance.heat_balance),
+    IndicatorRule("compressor_power", "compressor power", Kind.ELECTRICAL_POWER, balance.compressor_power),
+    IndicatorRule("compressor_current_share", "compressor current", Kind.SHARE, compressor.current_share),
+    IndicatorRule("compressor_isentropic_share", "isentropic share", Kind.SHARE, compressor.isentropic_share),
 )

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
+from icepick.core import formulas
+from icepick.core.circuit import Role
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.valve import running_circuit
 from icepick.core.propagation import propagate
 from icepick.core.refrigerants import OutsideRangeError, vapor_enthalpy, vapor_entropy, vapor_temperature
-from icepick.core.saturation import state_of
+from icepick.core.saturation import around, medium_entering, state_of, usual_split
 
 
 @remembered
@@ -30,6 +32,25 @@ def _from_any_two_taps(context: RunContext) -> UFloat | None:
     if low is None or high is None or low.nominal_value <= 0:
         return None
     return high / low
+
+
+@remembered
+def ratio_called_for(context: RunContext) -> float | None:
+    """The ratio that the entering temperatures and the usual splits give. [common practice]"""
+    circuit = running_circuit(context)
+    if circuit is None:
+        return None
+    found: list[float] = []
+    roles: tuple[Role, Role] = ("low", "high")
+    for role, coil, sign in zip(roles, (circuit.evaporator, circuit.condenser), (-1, 1), strict=True):
+        entering = context.temperature(medium_entering(context, coil))
+        if entering is None:
+            return None
+        state = around(context, entering + sign * usual_split(context, circuit, role))
+        if state is None:
+            return None
+        found.append(float(state.pressure.nominal_value))
+    return formulas.compression_ratio(*found)
 
 
 @remembered

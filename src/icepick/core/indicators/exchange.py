@@ -77,8 +77,17 @@ def airflow(context: RunContext) -> Flow | None:
     return Flow(ufloat(flow, flow * share), "assumed")
 
 
+THOUSAND_CFM = 0.471947443
+"""One thousand cubic feet of air a minute [m³/s], by definition."""
 TON = 3516.85
 """One ton of refrigeration [W], 12 000 Btu/h by definition."""
+
+
+def is_total(context: RunContext) -> bool:
+    """Whether the air's heat counts what it loses by drying: in cooling, with both wet bulbs read."""
+    return context.commanded == "cooling" and all(
+        context.value(station, "wet_bulb") is not None for station in ("return_air", "supply_air")
+    )
 
 
 @remembered
@@ -94,7 +103,7 @@ def air_capacity(context: RunContext) -> UFloat | None:
     if flow is None or returned is None or supplied is None or {"return_air", "supply_air"} & context.doubted:
         return None
     wet = [context.value(station, "wet_bulb") for station in ("return_air", "supply_air")]
-    if context.commanded == "cooling" and wet[0] is not None and wet[1] is not None:
+    if is_total(context) and wet[0] is not None and wet[1] is not None:
         return propagate(
             lambda f, t1, w1, t2, w2: formulas.total_heat(
                 f, (t1, min(w1, t1)), (t2, min(w2, t2)), context.atmosphere

@@ -7,6 +7,7 @@ from uncertainties import UFloat
 from icepick.core.circuit import Part
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.valve import running_circuit
+from icepick.core.visit import Meter
 
 
 @remembered
@@ -19,6 +20,14 @@ def ends(context: RunContext, part: Part) -> tuple[str, str] | None:
         if here.through == part and part.rsplit("_", 1)[-1] != "coil":
             return here.station, there.station
     return None
+
+
+def working_meter(context: RunContext) -> Meter | None:
+    """The description of the meter that works."""
+    part = active_part(context)
+    if part is None:
+        return None
+    return context.unit.indoor_meter if part == "indoor_meter" else context.unit.outdoor_meter
 
 
 @remembered

@@ -12,7 +12,7 @@ from icepick.core.examination import ApparentMode
 from icepick.core.propagation import propagate
 from icepick.core.refrigerants import (
     OutsideRangeError,
-    gas_enthalpy,
+    phase_enthalpy,
     saturated_enthalpy,
 )
 from icepick.core.saturation import SideState, around, state_of
@@ -209,15 +209,14 @@ def bypass_fraction(context: RunContext) -> UFloat | None:
 def _gas(context: RunContext, temperature: UFloat, state: SideState) -> UFloat:
     """Enthalpy [J/kg] of gas at a side's pressure, at dew where it reads no warmer."""
     refrigerant = context.unit.refrigerant
-    return propagate(lambda t, p: gas_enthalpy(refrigerant, t, p), temperature, state.pressure)
+    return propagate(lambda t, p: phase_enthalpy(refrigerant, t, p, "dew"), temperature, state.pressure)
 
 
 def _heat_capacity(context: RunContext, temperature: UFloat, state: SideState) -> float:
     """Heat capacity [J/(kg K)] of gas at a side's pressure, from the next kelvin."""
     at = max(float(temperature.nominal_value), float(state.dew.nominal_value))
-    now, then = (
-        gas_enthalpy(context.unit.refrigerant, t, float(state.pressure.nominal_value)) for t in (at, at + 1)
-    )
+    pressure = float(state.pressure.nominal_value)
+    now, then = (phase_enthalpy(context.unit.refrigerant, t, pressure, "dew") for t in (at, at + 1))
     return then - now
 
 

@@ -1,0 +1,73 @@
+"""The refrigerant's way round as the readings have it: the corners of the cycle. [physics; trade.md section 5]"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from uncertainties import UFloat
+
+from icepick.core.context import RunContext, remembered
+from icepick.core.examination import Corner
+from icepick.core.indicators.refrigerant import (
+    first_read,
+    high_side,
+    leaving_evaporator,
+    liquid_stations,
+    low_side,
+)
+from icepick.core.propagation import propagate
+from icepick.core.refrigerants import Line, OutsideRangeError, phase_enthalpy
+from icepick.core.saturation import SideState
+
+
+@dataclass(frozen=True, slots=True)
+class CyclePoint:
+    """One corner: absolute pressure [Pa], temperature [K], enthalpy [J/kg], and the pipe it was read on.
+
+    ``told`` is false where the pipe reads within its band of saturation: how much liquid or vapor is mixed in there no
+    thermometer tells, and the enthalpy is that of the saturation line.
+    """
+
+    corner: Corner
+    station: str
+    side: SideState
+    temperature: UFloat
+    enthalpy: UFloat
+    told: bool
+
+
+@remembered
+def cycle(context: RunContext) -> dict[Corner, CyclePoint]:
+    """Every corner that was read, in flow order; pressures are taken as one on each side."""
+    low, high = low_side(context), high_side(context)
+    liquid = liquid_stations(context)
+    found = [
+        _corner(context, "evaporator_out", leaving_evaporator(context), low, "dew"),
+        _corner(context, "compressor_in", ["compressor_inlet", "common_suction"], low, "dew"),
+        _corner(context, "compressor_out", ["discharge_line"], high, "dew"),
+        _corner(context, "condenser_out", liquid, high, "bubble"),
+        meter_in := _corner(context, "meter_in", liquid[::-1], high, "bubble"),
+    ]
+    points = {point.corner: point for point in found if point is not None}
+    if meter_in is not None and low is not None:
+        points["meter_out"] = CyclePoint(
+            "meter_out", meter_in.station, low, low.bubble, meter_in.enthalpy, meter_in.told
+        )
+    return points
+
+
+def _corner(
+    context: RunContext, corner: Corner, stations: list[str], side: SideState | None, line: Line
+) -> CyclePoint | None:
+    station = first_read(context, stations)
+    temperature = context.temperature(station) if station else None
+    if station is None or temperature is None or side is None:
+        return None
+    refrigerant = context.unit.refrigerant
+    try:
+        enthalpy = propagate(lambda t, p: phase_enthalpy(refrigerant, t, p, line), temperature, side.pressure)
+    except OutsideRangeError:
+        return None
+    apart = temperature - side.dew if line == "dew" else side.bubble - temperature
+    told = bool(apart.nominal_value > apart.std_dev)
+    return CyclePoint(corner, station, side, temperature, enthalpy, told)
