@@ -201,6 +201,16 @@ class Plant:
             )
         return values
 
+    def duty(self, taken_up: float) -> tuple[float, float]:
+        """Work and heat rejected [W] while the evaporator takes up so much [W]."""
+        f, values = fluid(self.refrigerant), self.solve()
+        low, high = f.pressure(kelvin(self.evaporating), 1), f.pressure(kelvin(self.condensing), 0)
+        suction = f.vapor_h(kelvin(values["compressor_inlet"]), low)
+        discharge = f.vapor_h(kelvin(values["discharge_line"]), high)
+        liquid = f.liquid_h(kelvin(self.condensing - self.subcooling), high)
+        flow = taken_up / (suction - self.flash_h)
+        return flow * (discharge - suction), flow * (discharge - liquid)
+
     def _compressed(self, f: Fluid, low: float, high: float, h_return: float) -> tuple[float, float]:
         """Common suction enthalpy and discharge temperature; bypassed gas comes back hot."""
         dew_h = f.mixture_h(low, 1)

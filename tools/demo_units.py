@@ -132,3 +132,26 @@ MILL = unit(
     "R-410A",
     design={"cooling": {"subcooling": quantity(10, "delta_degF")}},
 )
+BANDSTAND = unit(
+    "Bandstand office",
+    "split",
+    "R-410A",
+    design={
+        "cooling": {"subcooling": quantity(9, "delta_degF")},
+        "indoor_airflow": quantity(1200, "cfm"),
+        "supply_fan_power": quantity(430, "W"),
+    },
+)
+ROWING_CLUB = unit("Rowing club, changing rooms", "split", "R-454B")
+LOCK_COTTAGE = unit("Lock cottage", "split", "R-410A")
+REED_CUTTER = unit(
+    "Reed cutter's house",
+    "split",
+    "R-22",
+    indoor_meter={"kind": "piston", "bypass": "sliding_piston"},
+    outdoor_meter={"kind": "txv", "bypass": "internal_check", "bulb_at": "common_suction"},
+)
+BOAT_MUSEUM = unit("Boat museum, workshop", "split", "R-410A")
+SIGNAL_BOX = unit("Signal box", "split", "R-32")
+ICE_HOUSE = {**FERRY_WORKSHOP, "label": "Ice house, lake loop"}
+FISH_HATCHERY = {**FERRY_WORKSHOP, "label": "Hatchery, lake loop", "refrigerant": "R-454B"}

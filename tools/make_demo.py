@@ -21,6 +21,7 @@ from icepick.core.visit import Unit, parse_visit
 from plant import Plant
 
 OUT = ROOT / "src/icepick/demo/visits"
+BTU_PER_HOUR = 0.29307107  # W
 
 
 def path_of(unit: dict[str, Any], mode: str) -> list[str]:
@@ -346,8 +347,175 @@ def metering() -> dict[str, tuple[str, Any]]:
     }
 
 
+def swapped(run: dict[str, Any], one: str, other: str) -> dict[str, Any]:
+    """The run with two clamps exchanged."""
+    names = {one: other, other: one}
+    return {
+        **run,
+        "readings": [{**r, "station": names.get(r["station"], r["station"])} for r in run["readings"]],
+    }
+
+
+def air(station: str, value: float, quantity: str = "wet_bulb") -> dict[str, Any]:
+    unit = "percent" if quantity == "relative_humidity" else "degF"
+    return reading(station, value, quantity=quantity, unit=unit, method="probe")
+
+
+def seen(*codes: str) -> list[dict[str, Any]]:
+    return [{"code": code} for code in codes]
+
+
+def heat_exchange() -> dict[str, tuple[str, Any]]:
+    """Too little air or water, ice, air in the circuit, too much charge, and two clamps exchanged."""
+    office, club, cottage = units.BANDSTAND, units.ROWING_CLUB, units.LOCK_COTTAGE
+    reed, museum, box = units.REED_CUTTER, units.BOAT_MUSEUM, units.SIGNAL_BOX
+    standing = {
+        "id": "run-2",
+        "mode": "off",
+        "minutes_running": None,
+        "readings": [
+            reading("outdoor_air_in", 81.0, method="probe"),
+            reading("common_suction_tap", 265.0, quantity="pressure", unit="psi", method="gauge"),
+        ],
+    }
+    return {
+        "bandstand-airflow": (
+            "2026-07-09T10:30:00+00:00",
+            visit(
+                "Bandstand",
+                office,
+                "no_cooling",
+                plant(office, "cooling", 26, 101, outdoor=88, indoor=77, superheat=5, supply_change=-31).run(
+                    run_id="run-1",
+                    observations=seen("filter_dirty"),
+                    more=[air("return_air", 64.0), air("supply_air", 45.5)],
+                ),
+            ),
+        ),
+        "rowing-club-coil": (
+            "2026-08-12T13:15:00+00:00",
+            visit(
+                "Rowing Club",
+                club,
+                "high_bills",
+                plant(club, "cooling", 44, 131, outdoor=89, indoor=76, subcooling=10, outdoor_change=27).run(
+                    run_id="run-1", observations=seen("coil_dirty_outdoor", "outdoor_fan_running")
+                ),
+            ),
+        ),
+        "lock-cottage-ice": (
+            "2026-11-16T08:20:00+00:00",
+            visit(
+                "Lock Cottage",
+                cottage,
+                "iced_outdoor_coil",
+                plant(
+                    cottage,
+                    "heating",
+                    4,
+                    92,
+                    outdoor=33,
+                    indoor=66,
+                    superheat=5,
+                    supply_change=14,
+                    outdoor_change=-3,
+                ).run(
+                    run_id="run-1",
+                    observations=seen("outdoor_coil_iced_solid", "outdoor_fan_running"),
+                    more=[air("outdoor_air_in", 92, "relative_humidity")],
+                ),
+            ),
+        ),
+        "reed-cutter-charge": (
+            "2026-07-23T15:00:00+00:00",
+            visit(
+                "Reed Cutter's House",
+                reed,
+                "high_bills",
+                plant(reed, "cooling", 44, 126, outdoor=90, indoor=76, subcooling=24, superheat=6).run(
+                    run_id="run-1", more=[air("return_air", 63.0)]
+                ),
+                plant(reed, "heating", 44, 121, outdoor=60, indoor=70, subcooling=22).run(run_id="run-2"),
+            ),
+        ),
+        "boat-museum-air": (
+            "2026-08-27T09:05:00+00:00",
+            visit(
+                "Boat Museum",
+                museum,
+                "high_bills",
+                plant(museum, "cooling", 43, 113, outdoor=90, indoor=76, air_over=58).run(run_id="run-1"),
+                standing,
+            ),
+        ),
+        "signal-box-clamps": (
+            "2026-11-11T10:40:00+00:00",
+            visit(
+                "Signal Box",
+                box,
+                "routine",
+                swapped(
+                    plant(box, "heating", 24, 102, outdoor=42, indoor=68).run(run_id="run-1"),
+                    "indoor_meter_line_side",
+                    "outdoor_meter_coil_side",
+                ),
+            ),
+        ),
+    }
+
+
+def lake_loops() -> dict[str, tuple[str, Any]]:
+    """A loop whose flow falls off; and one whose coil fouls over the years, visit by visit."""
+    hatchery, ice = units.FISH_HATCHERY, units.ICE_HOUSE
+
+    def loop(evaporating: float, condensing: float, inlet: float, outlet: float) -> dict[str, Any]:
+        """The water's heat decides the work and, with the fan's own heat, how warm the air comes out."""
+        made = plant(ice, "heating", evaporating, condensing, outdoor=inlet, indoor=68)
+        work, rejected = made.duty(4500 * (inlet - outlet) * BTU_PER_HOUR)
+        made.supply_change = (rejected + 430) / BTU_PER_HOUR / (1.08 * 1200)
+        return made.run(
+            run_id="run-1",
+            observations=seen("desuperheater_off"),
+            more=[
+                *water("source", inlet, outlet, 2.9),
+                reading("compressor", round(work / 0.96), quantity="power", unit="W", method="meter"),
+                reading("indoor_airflow", 1200, quantity="flow", unit="cfm", method="meter"),
+            ],
+        )
+
+    fouling = (
+        ("ice-house-first", "2023-11-21T09:30:00+00:00", "start_up", loop(35, 100, 47.5, 41.3)),
+        ("ice-house-second", "2024-11-19T10:10:00+00:00", "routine", loop(34, 99, 47.0, 40.9)),
+        ("ice-house-third", "2025-11-25T09:45:00+00:00", "routine", loop(30, 97, 46.8, 41.2)),
+        ("ice-house-now", "2026-11-24T09:20:00+00:00", "weak", loop(20, 92, 47.2, 43.5)),
+    )
+    return {
+        "hatchery-flow": (
+            "2026-11-19T15:30:00+00:00",
+            visit(
+                "Hatchery",
+                hatchery,
+                "weak",
+                plant(hatchery, "heating", 18, 94, outdoor=46, indoor=67).run(
+                    run_id="run-1",
+                    gauges=False,
+                    observations=seen("desuperheater_off"),
+                    more=[
+                        *water("source", 46.0, 29.9),
+                        reading("source_water", 2.5, quantity="flow", unit="gpm", method="meter"),
+                    ],
+                ),
+            ),
+        ),
+        **{
+            name: (opened, visit("Ice House", ice, complaint, run))
+            for name, opened, complaint, run in fouling
+        },
+    }
+
+
 def main() -> None:
-    made = {**layouts(), **command_and_valve(), **metering()}
+    made = {**layouts(), **command_and_valve(), **metering(), **heat_exchange(), **lake_loops()}
     index_file = OUT / "opened.json"
     index = json.loads(index_file.read_text("utf-8"))
     for name, (opened, document) in made.items():

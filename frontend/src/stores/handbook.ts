@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client } from '../api/client'
-import type { AnswerView, Given, Handbook, SaturationTable } from '../api/types'
+import type { AnswerView, Dome, Given, Handbook, SaturationTable } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { useSettings } from './settings'
 
@@ -25,6 +25,16 @@ export const useHandbook = defineStore('handbook', () => {
   const saturation = (name: string): Promise<SaturationTable> =>
     ask(client.GET('/api/refrigerants/{name}/saturation', { params: { path: { name }, query: query() } }))
 
+  const domes = new Map<string, Promise<Dome>>()
+  /** The dome of a refrigerant, in the units of the moment; asked for once. */
+  function dome(name: string): Promise<Dome> {
+    const key = `${name} ${settings.units}`
+    const found = domes.get(key) ?? ask(client.GET('/api/refrigerants/{name}/dome', { params: { path: { name }, query: query() } }))
+    domes.set(key, found)
+    found.catch(() => domes.delete(key))
+    return found
+  }
+
   const calculate = (code: string, given: Given): Promise<AnswerView> =>
     ask(client.POST('/api/calculators/{code}', { params: { path: { code }, query: query() }, body: { given } }))
 
@@ -34,5 +44,5 @@ export const useHandbook = defineStore('handbook', () => {
     return (await ask(client.GET('/api/visits/{visit_id}/runs/{run}/calculators/{code}', { params }))).given
   }
 
-  return { handbook, load, changeLimit, saturation, calculate, filling }
+  return { handbook, load, changeLimit, saturation, dome, calculate, filling }
 })

@@ -13,6 +13,7 @@ import KeysHelp from '../shell/KeysHelp.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import CoilsPicture from '../walk/CoilsPicture.vue'
 import CommandPicture from '../walk/CommandPicture.vue'
+import CyclePane from '../walk/CyclePane.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import FlowPicture from '../walk/FlowPicture.vue'
 import MarksPane from '../walk/MarksPane.vue'
@@ -39,6 +40,7 @@ const PICTURES = [
   { key: '7', name: 'runs' },
   { key: '8', name: 'marks' },
   { key: '9', name: 'notes' },
+  { key: '0', name: 'cycle' },
 ] as const
 const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
 const narrow = useMedia('(max-width: 40rem)')
@@ -166,11 +168,15 @@ useKeys({
           v-else-if="picture === 'coils' && flows" :unit="visit.view.visit.unit" :run="visit.examined"
           :shown="visit.shown" :selected="visit.spot" @press="press"
         />
+        <CyclePane
+          v-else-if="picture === 'cycle' && flows" :refrigerant="visit.view.visit.unit.refrigerant" :corners="visit.examined.cycle"
+          :shown="visit.shown" :selected="visit.spot" @press="press"
+        />
         <CommandPicture
           v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks"
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
         />
-        <RunsPicture v-else-if="picture === 'runs'" :runs="visit.view.examination.runs" />
+        <RunsPicture v-else-if="picture === 'runs'" :visit="id" :runs="visit.view.examination.runs" :current="visit.runId" />
         <MarksPane
           v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks"
           @mark="visit.mark"

@@ -46,7 +46,7 @@ const heat = computed(() => {
 })
 const CODES = {
   condenses: ['exchange.subcooling', 'exchange.condenser_split', 'exchange.noncondensables'],
-  evaporates: ['metering.superheat_control', 'exchange.evaporator_split', 'exchange.frost_margin'],
+  evaporates: ['exchange.superheat', 'exchange.evaporator_split', 'exchange.frost_margin'],
   indoor: ['exchange.air_difference', 'exchange.capacity'],
   outdoor: ['water.extraction', 'water.rejection'],
 } as const

@@ -1,13 +1,18 @@
 <script setup lang="ts">
-// The runs side by side: the same station in every run.
-import { computed } from 'vue'
+// The runs side by side: the same station in every run; or this run beside earlier visits.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed, ref } from 'vue'
 import type { RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey } from '../stores/visit'
+import BeforePane from './BeforePane.vue'
 import { figure } from './figures'
 
-const props = defineProps<{ runs: RunExamination[] }>()
+const props = defineProps<{ visit: number; runs: RunExamination[]; current: string }>()
 const catalogue = useCatalogue()
+const VIEWS = { visit: 'this visit', before: 'earlier visits' } as const
+const view = ref<keyof typeof VIEWS>('visit')
+const count = computed(() => props.runs.reduce((sum, run) => sum + run.readings.reduce((n, r) => n + 1 + r.earlier, 0), 0))
 
 const columns = computed(() =>
   props.runs.map((run) => ({ run, values: new Map(run.readings.map((r) => [spotKey(r), r])) })),
@@ -21,7 +26,11 @@ const rows = computed(() => {
 
 <template>
   <div class="runs-table" tabindex="0" role="region" aria-label="Runs side by side">
-    <p v-if="!rows.length">No readings yet.</p>
+    <div class="views" role="group" aria-label="Compare with">
+      <BButton v-for="(name, key) in VIEWS" :key="key" :aria-pressed="view === key" @click="view = key">{{ name }}</BButton>
+    </div>
+    <BeforePane v-if="view === 'before'" :visit="visit" :run="current" :readings="count" />
+    <p v-else-if="!rows.length">No readings yet.</p>
     <table v-else>
       <thead>
         <tr>
@@ -46,7 +55,16 @@ const rows = computed(() => {
 </template>
 
 <style scoped>
-.runs-table {
+.runs-.views {
+  display: flex;
+  gap: 0.4rem;
+  margin: 0.3rem 0;
+}
+.views .btn[aria-pressed='true'] {
+  border: 2px solid var(--ink);
+  font-weight: 600;
+}
+table {
   max-height: 100cqh;
   overflow: auto;
   align-self: start;

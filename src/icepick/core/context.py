@@ -21,7 +21,7 @@ class RunContext:
     """One run ready to be judged. ``circuit`` and ``commanded`` are None for an ``off`` run.
 
     ``others`` are the visit's other runs. ``doubted`` names stations whose readings physics contradicts; no
-    verdict rests on them.
+    verdict rests on them. ``doubts`` are the codes of all doubts.
     """
 
     unit: Unit
@@ -34,6 +34,7 @@ class RunContext:
     atmosphere: float
     others: tuple[Run, ...] = ()
     doubted: frozenset[str] = frozenset()
+    doubts: frozenset[str] = frozenset()
     memo: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
 
     @property

@@ -82,8 +82,11 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
 def _with_doubts(context: RunContext) -> tuple[RunContext, list[Doubt]]:
     doubts = find_doubts(context)
     doubted = {code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations}
+    codes = frozenset(doubt.code for doubt in doubts)
     # What was worked out on the way stands, unless a doubt takes something away from under it.
-    return (replace(context, doubted=frozenset(doubted), memo={}) if doubted else context), doubts
+    return (
+        replace(context, doubted=frozenset(doubted), doubts=codes, memo={}) if doubted else context
+    ), doubts
 
 
 def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:

@@ -519,6 +519,22 @@ LIMITS: tuple[Limit, ...] = (
         "a word on the weather.",
     ),
     Limit(
+        "water_flow_per_ton",
+        3,
+        "gpm",
+        Kind.WATER_FLOW,
+        _COMMON,
+        "Usual flow of source water for each ton of nominal capacity.",
+    ),
+    Limit(
+        "water_flow_low",
+        65,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "Share of the usual flow of source water under which low flow is the first thing to look at.",
+    ),
+    Limit(
         "airflow_per_ton",
         400,
         "cfm",

@@ -87,7 +87,7 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     """Probabilities after all that was read; None while nothing that counts was read."""
     found = list(observed(runs))
     modes = [run.context.commanded for run in runs if run.context.commanded is not None]
-    if not modes or not any(o.feature.name != "doubts" or o.outcome == "some" for o in found):
+    if not modes or not any(o.feature.name != "doubts" or o.outcome != "no" for o in found):
         return None
     all_of = hypotheses(runs[0].context.unit, modes)
     rows = [_PLACE[h] for h in all_of]

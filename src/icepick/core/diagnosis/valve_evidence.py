@@ -6,6 +6,7 @@ from icepick.core.checks.command import reads, valve_terminal
 from icepick.core.checks.compressor import signs
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
+from icepick.core.doubts import EXPLAINS
 from icepick.core.indicators import valve
 from icepick.core.saturation import medium_entering
 
@@ -339,13 +340,25 @@ CURRENT = Feature(
     _current,
     lambda context: [("compressor", "current")] if context.unit.compressor.rated_current else [],
 )
+
+
+def _doubts(context: RunContext, checks: Checks) -> str | None:
+    if not context.readings.all():
+        return None
+    return "no" if not context.doubted else "explained" if EXPLAINS & context.doubts else "some"
+
+
 DOUBTS = Feature(
     "doubts",
-    ("some", "no"),
-    {"some": "physics contradicts some of the readings", "no": "the readings agree with one another"},
+    ("explained", "some", "no"),
+    {
+        "explained": "physics contradicts some of the readings, and a slip would explain it",
+        "some": "physics contradicts some of the readings",
+        "no": "the readings agree with one another",
+    },
     "A reading that physics forbids is doubted before the machine is.",
-    {"reading_suspect": (0.95, 0.05), "others": (0.08, 0.92)},
-    lambda context, checks: "some" if context.doubted else "no" if context.readings.all() else None,
+    {"reading_suspect": (0.55, 0.40, 0.05), "others": (0.01, 0.07, 0.92)},
+    _doubts,
     lambda context: [],
 )
 

@@ -108,4 +108,31 @@ WATER_DIFFERENCE = Feature(
     _on_water,
 )
 
-FEATURES: tuple[Feature, ...] = (WATER_HEAT, WATER_DIFFERENCE)
+
+def _flow(context: RunContext, checks: Checks) -> str | None:
+    flow, nominal = exchange.water_flow(context, "source"), context.unit.nominal_capacity
+    if flow is None or nominal is None:
+        return None
+    usual = context.practice.si("water_flow_per_ton") * nominal.si / exchange.TON
+    share = flow.value / usual
+    least = context.practice.si("water_flow_low")
+    if abs(share.nominal_value - least) <= share.std_dev:
+        return None
+    return "low" if share.nominal_value < least else "usual"
+
+
+WATER_FLOW = Feature(
+    "flow of the source water",
+    ("low", "usual"),
+    {
+        "low": "far less source water flows than is usual for this capacity",
+        "usual": "the source water flows as is usual",
+    },
+    "Flow that is as it should be leaves the coil, the charge and the meter.",
+    {"source_water_flow_low": (0.85, 0.15), "others": (0.05, 0.95)},
+    _flow,
+    _spots,
+    _on_water,
+)
+
+FEATURES: tuple[Feature, ...] = (WATER_HEAT, WATER_DIFFERENCE, WATER_FLOW)

@@ -18,7 +18,7 @@ from icepick.core.indicators.valve import apparent_mode
 NOT_PHYSICS = frozenset({"unsettled", "infrared_on_bare_pipe"})
 """Doubts about how a reading was taken; the checks of the valve deal with these themselves."""
 
-_EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
+EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
 """Doubts that say what happened, rather than only what can't be."""
 
 
@@ -46,7 +46,7 @@ def _about_the_circuit(context: RunContext) -> list[Doubt]:
         # It fits a unit running the other way; while the valve's pipes don't say so, a port is doubted.
         return [d for d in as_told.doubts if apparent == "unknown" and d.code == "low_side_at_high_port"]
     for reading in (as_told, otherwise):
-        if any(doubt.code in _EXPLAINS for doubt in reading.doubts):
+        if any(doubt.code in EXPLAINS for doubt in reading.doubts):
             return reading.doubts
     return otherwise.doubts if apparent == other.mode else as_told.doubts
 

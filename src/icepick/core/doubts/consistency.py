@@ -98,6 +98,15 @@ def _orders(context: RunContext, circuit: Circuit) -> Iterator[Order]:
                 "liquid_above_condensing",
                 "Liquid can't be warmer than it condensed",
             )
+    # What has boiled off in the working meter is no warmer than the liquid that came to it.
+    boiling = [
+        s.station
+        for s in circuit.path
+        if s.role == "low" and s.state == "mixture" and s.station != evaporator
+    ]
+    for warm in liquid:
+        for cool in boiling:
+            yield Order(warm, cool, None, "")
     for code in cold:
         yield Order(code, evaporator, None, "")
         yield Order(code, EVAPORATING, None, "")

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+// Each indicator of a run beside its value at the nearest conditions before.
+import type { Comparison, PastRun } from '../api/types'
+import { useCatalogue } from '../stores/catalogue'
+import { figure, signed } from './figures'
+
+defineProps<{ comparison: Comparison; now: PastRun; chosen: string }>()
+defineEmits<{ choose: [indicator: string] }>()
+const catalogue = useCatalogue()
+const day = (at: string) => new Date(at).toLocaleDateString(undefined, { year: 'numeric', month: 'short', day: 'numeric' })
+const conditions = (run: PastRun) =>
+  [['outdoors', run.outdoors], ['indoors', run.indoors]]
+    .flatMap(([where, one]) => (one && typeof one !== 'string' ? [`${where} ${signed(one.value)} ${catalogue.symbol(one.unit)}`] : []))
+    .join(', ')
+const step = (value: number) => (value > 0 ? `+${figure(value)}` : figure(value))
+</script>
+
+<template>
+  <p>
+    Now: {{ conditions(now) || 'conditions not read' }}. Before:
+    <RouterLink :to="{ name: 'walk', params: { id: comparison.before.visit } }">{{ day(comparison.before.opened_at) }}</RouterLink>,
+    {{ conditions(comparison.before) || 'conditions not read' }}.
+    <b v-if="!comparison.near">
+      <template v-if="comparison.apart">{{ signed(comparison.apart.value) }} {{ catalogue.symbol(comparison.apart.unit) }} apart: a change may be the weather's.</template>
+      <template v-else>No condition was read both times: a change may be the weather's.</template>
+    </b>
+  </p>
+  <p v-if="!comparison.changes.length" class="quiet">No figure was made both times.</p>
+  <table v-else>
+    <thead>
+      <tr><th scope="col">figure</th><th scope="col">now</th><th scope="col">before</th><th scope="col">change</th><th scope="col">beyond its band</th></tr>
+    </thead>
+    <tbody>
+      <tr v-for="one in comparison.changes" :key="one.indicator" :class="{ clear: one.clear }">
+        <th scope="row">
+          <button type="button" :aria-pressed="chosen === one.indicator" @click="$emit('choose', one.indicator)">{{ catalogue.word('indicator', one.indicator) }}</button>
+        </th>
+        <td class="figure">{{ figure(one.now) }}</td>
+        <td class="figure">{{ figure(one.before) }}</td>
+        <td class="figure">{{ step(one.change) }} <span class="quiet">{{ catalogue.symbol(one.unit) }}</span></td>
+        <td>{{ one.clear ? 'yes' : 'no' }} <span class="figure quiet">± {{ figure(one.uncertainty) }}</span></td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+p {
+  margin: 0 0 0.4rem;
+}
+table {
+  width: 100%;
+}
+th,
+td {
+  padding: 0 0.75rem 0 0;
+  border-bottom: 1px solid var(--hair);
+  text-align: right;
+  font-weight: 400;
+}
+th:first-child {
+  text-align: left;
+}
+.clear td,
+.clear button {
+  font-weight: 700;
+}
+button {
+  min-height: 2.2rem;
+  padding: 0 0.3rem;
+  background: none;
+  border: 1px solid transparent;
+  color: var(--ink);
+  text-align: left;
+}
+button[aria-pressed='true'] {
+  border-color: var(--ink);
+}
+@media (pointer: coarse) {
+  button {
+    min-height: var(--target);
+  }
+}
+</style>
