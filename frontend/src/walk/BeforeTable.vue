@@ -12,7 +12,7 @@ const conditions = (run: PastRun) =>
   [['outdoors', run.outdoors], ['indoors', run.indoors]]
     .flatMap(([where, one]) => (one && typeof one !== 'string' ? [`${where} ${signed(one.value)} ${catalogue.symbol(one.unit)}`] : []))
     .join(', ')
-const step = (value: number) => (value > 0 ? `+${figure(value)}` : figure(value))
+const step = (value: number, like: number) => (value > 0 ? '+' : '') + figure(value, like)
 </script>
 
 <template>
@@ -28,7 +28,7 @@ const step = (value: number) => (value > 0 ? `+${figure(value)}` : figure(value)
   <p v-if="!comparison.changes.length" class="quiet">No figure was made both times.</p>
   <table v-else>
     <thead>
-      <tr><th scope="col">figure</th><th scope="col">now</th><th scope="col">before</th><th scope="col">change</th><th scope="col">beyond its band</th></tr>
+      <tr><th scope="col">figure</th><th scope="col">now</th><th scope="col">before</th><th scope="col">change</th><th scope="col">beyond band</th></tr>
     </thead>
     <tbody>
       <tr v-for="one in comparison.changes" :key="one.indicator" :class="{ clear: one.clear }">
@@ -36,9 +36,9 @@ const step = (value: number) => (value > 0 ? `+${figure(value)}` : figure(value)
           <button type="button" :aria-pressed="chosen === one.indicator" @click="$emit('choose', one.indicator)">{{ catalogue.word('indicator', one.indicator) }}</button>
         </th>
         <td class="figure">{{ figure(one.now) }}</td>
-        <td class="figure">{{ figure(one.before) }}</td>
-        <td class="figure">{{ step(one.change) }} <span class="quiet">{{ catalogue.symbol(one.unit) }}</span></td>
-        <td>{{ one.clear ? 'yes' : 'no' }} <span class="figure quiet">± {{ figure(one.uncertainty) }}</span></td>
+        <td class="figure">{{ figure(one.before, one.now) }}</td>
+        <td class="figure">{{ step(one.change, one.now) }} <span class="quiet">± {{ figure(one.uncertainty, one.now) }} {{ catalogue.symbol(one.unit) }}</span></td>
+        <td>{{ one.clear ? 'yes' : 'no' }}</td>
       </tr>
     </tbody>
   </table>
@@ -75,6 +75,15 @@ button {
 }
 button[aria-pressed='true'] {
   border-color: var(--ink);
+}
+@media (max-width: 40rem) {
+  table {
+    font-size: 0.88rem;
+  }
+  th,
+  td {
+    padding-right: 0.3rem;
+  }
 }
 @media (pointer: coarse) {
   button {

@@ -39,10 +39,15 @@ const figures = computed(() =>
     return found && (name !== 'frost_margin' || props.side === 'outdoor') ? [{ name, title, ...found }] : []
   }),
 )
-const heat = computed(() => {
+const heats = computed(() => {
   const name = props.medium === 'water' ? 'water_capacity' : 'air_capacity'
   const carries = props.medium === 'water' ? props.side === 'outdoor' || !props.run.stations.includes('source_water') : props.side === 'indoor'
-  return carries ? (props.run.indicators[name] ?? null) : null
+  const outside = carries ? props.run.indicators[name] : undefined
+  const inside = props.run.indicators[condenses.value ? 'condenser_heat_refrigerant' : 'evaporator_heat_refrigerant']
+  return [
+    ...(outside ? [{ by: props.medium, ...outside }] : []),
+    ...(inside ? [{ by: 'refrigerant', ...inside }] : []),
+  ]
 })
 const CODES = {
   condenses: ['exchange.subcooling', 'exchange.condenser_split', 'exchange.noncondensables'],
@@ -69,20 +74,24 @@ const checks = computed<Check[]>(() => {
       <svg viewBox="0 0 60 150" aria-hidden="true">
         <rect x="6" y="6" width="48" height="138" rx="3" />
         <path d="M30 0V18H44V34H16V50H44V66H16V82H44V98H16V114H44V130H30V150" />
-        <path class="heat" :d="condenses ? 'M0 75H-14M-14 75l7 -6M-14 75l7 6' : 'M-14 75H0M0 75l-7 -6M0 75l-7 6'" transform="translate(2 0)" />
+        <path class="way" :d="condenses ? 'M0 75H-14M-14 75l7 -6M-14 75l7 6' : 'M-14 75H0M0 75l-7 -6M0 75l-7 6'" transform="translate(2 0)" />
       </svg>
-      <p v-if="!figures.length" class="quiet">Not enough readings yet: a bend of this coil, or a gauge on its side.</p>
-      <dl v-else>
-        <template v-for="one in figures" :key="one.name">
-          <dt>{{ one.title }}</dt>
-          <dd class="figure">{{ signed(one.value) }} <small>± {{ signed(one.uncertainty) }} {{ catalogue.symbol(one.unit) }}</small></dd>
-        </template>
-      </dl>
+      <div>
+        <dl v-if="heats.length">
+          <template v-for="heat in heats" :key="heat.by">
+            <dt>by {{ heat.by }}, {{ catalogue.symbol(heat.unit) }}</dt>
+            <dd class="figure heat">{{ figure(heat.value) }} <small>± {{ figure(heat.uncertainty, heat.value) }}</small></dd>
+          </template>
+        </dl>
+        <p v-if="!figures.length" class="quiet">Not enough readings yet: a bend of this coil, or a gauge on its side.</p>
+        <dl v-else>
+          <template v-for="one in figures" :key="one.name">
+            <dt>{{ one.title }}</dt>
+            <dd class="figure">{{ signed(one.value) }} <small>± {{ signed(one.uncertainty) }} {{ catalogue.symbol(one.unit) }}</small></dd>
+          </template>
+        </dl>
+      </div>
     </div>
-    <p v-if="heat" class="moved">
-      <b class="figure">{{ figure(heat.value) }} {{ catalogue.symbol(heat.unit) }}</b>
-      <span class="quiet">± {{ figure(heat.uncertainty) }} by {{ medium }}</span>
-    </p>
     <CheckLine v-for="check in checks" :key="check.code" :check="check" />
   </section>
 </template>
@@ -95,8 +104,8 @@ const checks = computed<Check[]>(() => {
 }
 .sides {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 3.4rem minmax(0, 1fr);
-  gap: 0.8rem;
+  grid-template-columns: minmax(0, 1fr) 2.8rem minmax(0, 1.1fr);
+  gap: 0.7rem;
   align-items: center;
   margin: 0.4rem 0;
 }
@@ -117,7 +126,7 @@ path {
   stroke: var(--edge);
   stroke-width: 2;
 }
-.heat {
+.way {
   stroke: var(--ink);
   stroke-width: 3;
 }
@@ -129,8 +138,8 @@ dt {
   color: var(--quiet);
 }
 dd {
-  margin: 0 0 0.3rem;
-  font-size: 1.15rem;
+  margin: 0 0 0.2rem;
+  font-size: 1.1rem;
 }
 small {
   font-weight: 400;
@@ -139,11 +148,11 @@ small {
 h2 .quiet {
   font-weight: 400;
 }
-.moved {
-  margin: 0 0 0.3rem;
+dd.heat {
+  font-size: 1.25rem;
+  white-space: nowrap;
 }
-.moved .figure {
-  font-size: 1.4rem;
-  margin: 0;
+dd.heat small {
+  font-size: 0.9rem;
 }
 </style>

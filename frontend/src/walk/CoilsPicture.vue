@@ -1,8 +1,9 @@
 <script setup lang="ts">
-// Both coils side by side.
+// Both coils side by side, and under them the compressor's work, which makes their heats add up.
 import type { RunExamination, Unit } from '../api/types'
 import type { Shown, Spot } from '../stores/visit'
 import CoilPanel from './CoilPanel.vue'
+import WorkPanel from './WorkPanel.vue'
 
 defineProps<{ unit: Pick<Unit, 'source' | 'load'>; run: RunExamination; shown: Map<string, Shown>; selected: Spot }>()
 defineEmits<{ press: [spot: Spot] }>()
@@ -12,6 +13,7 @@ defineEmits<{ press: [spot: Spot] }>()
   <div class="coils" tabindex="0" role="region" aria-label="Coils">
     <CoilPanel side="indoor" :medium="unit.load" :run="run" :shown="shown" :selected="selected" @press="(spot) => $emit('press', spot)" />
     <CoilPanel side="outdoor" :medium="unit.source" :run="run" :shown="shown" :selected="selected" @press="(spot) => $emit('press', spot)" />
+    <WorkPanel class="work" :run="run" :shown="shown" :selected="selected" @press="(spot) => $emit('press', spot)" />
   </div>
 </template>
 
@@ -25,6 +27,9 @@ defineEmits<{ press: [spot: Spot] }>()
   max-height: 100cqh;
   overflow: auto;
   padding: 0.3rem;
+}
+.work {
+  grid-column: 1 / -1;
 }
 @media (max-width: 64rem) {
   .coils {

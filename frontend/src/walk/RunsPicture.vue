@@ -55,7 +55,13 @@ const rows = computed(() => {
 </template>
 
 <style scoped>
-.runs-.views {
+.runs-table {
+  max-height: 100cqh;
+  overflow: auto;
+  align-self: start;
+  padding: 0 0.75rem;
+}
+.views {
   display: flex;
   gap: 0.4rem;
   margin: 0.3rem 0;
@@ -63,12 +69,6 @@ const rows = computed(() => {
 .views .btn[aria-pressed='true'] {
   border: 2px solid var(--ink);
   font-weight: 600;
-}
-table {
-  max-height: 100cqh;
-  overflow: auto;
-  align-self: start;
-  padding: 0 0.75rem;
 }
 table {
   width: 100%;

@@ -15,11 +15,11 @@ defineEmits<{ press: [] }>()
 const catalogue = useCatalogue()
 
 const number = computed(() => props.shown && figure(props.shown.value))
-// A station that takes several quantities says which one, but for the first.
+// A station that takes several quantities says which one, but for its temperature.
 const name = computed(() => {
   const short = catalogue.short(props.code)
-  const first = catalogue.station(props.code)?.quantities[0]?.quantity
-  return props.quantity === first ? short : `${short}, ${catalogue.word('quantity', props.quantity)}`
+  const plain = props.quantity === 'temperature' || catalogue.station(props.code)?.quantities.length === 1
+  return plain ? short : `${short}, ${catalogue.word('quantity', props.quantity)}`
 })
 const note = computed(() => {
   if (!props.shown) return 'not read yet'

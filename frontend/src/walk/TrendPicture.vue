@@ -3,17 +3,19 @@
 import { scaleLinear, scaleTime } from 'd3-scale'
 import { computed } from 'vue'
 import type { PastRun } from '../api/types'
+import { useMedia } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { figure, signed } from './figures'
 
 const props = defineProps<{ runs: PastRun[]; indicator: string; visit: number }>()
 const catalogue = useCatalogue()
 
-const WIDTH = 800
-const HEIGHT = 230
-const LEFT = 66
-const RIGHT = WIDTH - 30
-const TOP = 18
+const narrow = useMedia('(max-width: 40rem)')
+const width = computed(() => (narrow.value ? 380 : 800))
+const HEIGHT = 240
+const LEFT = 84
+const right = computed(() => width.value - 20)
+const TOP = 34
 const BOTTOM = HEIGHT - 46
 
 const points = computed(() =>
@@ -25,8 +27,8 @@ const points = computed(() =>
 const x = computed(() => {
   const times = points.value.map((point) => +point.at)
   const [first, last] = [Math.min(...times), Math.max(...times)]
-  const room = (last - first || 86_400_000) * 0.06
-  return scaleTime().domain([first - room, last + room]).range([LEFT, RIGHT])
+  const room = (last - first || 86_400_000) * 0.1
+  return scaleTime().domain([first - room, last + room]).range([LEFT, right.value])
 })
 const y = computed(() =>
   scaleLinear()
@@ -36,28 +38,37 @@ const y = computed(() =>
 )
 const marks = computed(() => points.value.map((point) => ({ ...point, x: x.value(point.at), y: y.value(point.value) })))
 const unit = computed(() => catalogue.symbol(points.value[0]?.unit ?? ''))
-const short = (at: Date) => at.toLocaleDateString(undefined, { month: 'short', year: '2-digit' })
-const conditions = (run: PastRun) =>
-  run.outdoors ? `outdoors ${signed(run.outdoors.value)} ${catalogue.symbol(run.outdoors.unit)}` : 'outdoors not read'
+const day = (at: Date) => at.toLocaleDateString(undefined, { year: 'numeric', month: 'short', day: 'numeric' })
+const degree = computed(() => catalogue.symbol(props.runs.find((run) => run.outdoors)?.outdoors?.unit ?? ''))
+// Day and conditions under each dot that has room for them, the latest first.
+const labels = computed(() => {
+  let edge = Infinity
+  return [...marks.value].reverse().flatMap((mark) => {
+    if (mark.x > edge - 96) return []
+    edge = mark.x
+    return [{ x: mark.x, day: day(mark.at), outdoors: mark.run.outdoors ? signed(mark.run.outdoors.value) : '–' }]
+  })
+})
 </script>
 
 <template>
   <p v-if="points.length < 2" class="quiet">A trend needs this figure from two visits in this mode.</p>
-  <svg v-else :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Trend of ${catalogue.word('indicator', indicator)}: ${points.map((p) => `${short(p.at)} ${figure(p.value)}`).join(', ')} ${unit}`">
+  <svg v-else :viewBox="`0 0 ${width} ${HEIGHT}`" role="img" :aria-label="`Trend of ${catalogue.word('indicator', indicator)}: ${points.map((p) => `${day(p.at)} ${figure(p.value)}`).join(', ')} ${unit}`">
     <g v-for="tick in y.ticks(4)" :key="tick">
-      <path class="grid" :d="`M${LEFT} ${y(tick)}H${RIGHT}`" />
+      <path class="grid" :d="`M${LEFT} ${y(tick)}H${right}`" />
       <text class="figure" :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ figure(tick) }}</text>
     </g>
-    <text x="2" y="12">{{ unit }}</text>
+    <text class="name" x="2" y="15">{{ catalogue.word('indicator', indicator) }}{{ unit && `, ${unit}` }}</text>
     <path class="line" :d="`M${marks.map((mark) => `${mark.x} ${mark.y}`).join('L')}`" />
     <g v-for="mark in marks" :key="`${mark.run.visit} ${mark.run.run}`">
       <path class="band" :d="`M${mark.x} ${y(mark.value - mark.uncertainty)}V${y(mark.value + mark.uncertainty)}`" />
       <circle :cx="mark.x" :cy="mark.y" :r="mark.run.visit === visit ? 9 : 6" :class="{ now: mark.run.visit === visit }" />
     </g>
-    <g v-for="tick in x.ticks(5)" :key="+tick">
-      <text :x="x(tick)" :y="BOTTOM + 20" text-anchor="middle">{{ short(tick) }}</text>
+    <text x="2" :y="HEIGHT - 6">outdoors, {{ degree }}</text>
+    <g v-for="one in labels" :key="one.x" text-anchor="middle">
+      <text :x="one.x" :y="BOTTOM + 20">{{ one.day }}</text>
+      <text class="figure" :x="one.x" :y="HEIGHT - 6">{{ one.outdoors }}</text>
     </g>
-    <text class="figure" :x="RIGHT" :y="HEIGHT - 6" text-anchor="end">now {{ conditions(marks.at(-1)!.run) }}</text>
   </svg>
 </template>
 
@@ -65,11 +76,16 @@ const conditions = (run: PastRun) =>
 svg {
   display: block;
   width: 100%;
-  max-height: 15rem;
+  max-height: 16rem;
 }
 text {
   fill: var(--quiet);
   font-size: 14px;
+}
+.name {
+  fill: var(--ink);
+  font-size: 16px;
+  font-weight: 700;
 }
 .grid {
   stroke: var(--hair);

@@ -3,9 +3,9 @@
 /** One decimal unless told otherwise, with a true minus sign. */
 export const signed = (value: number, decimals = 1) => value.toFixed(decimals).replace('-', '−')
 
-/** As a tag shows it: a decimal below a thousand, none above, and thousands set apart. */
-export const figure = (value: number) =>
-  Math.abs(value) < 1000 ? signed(value) : signed(value, 0).replace(/\B(?=(\d{3})+$)/g, ',')
+/** As a tag shows it: a decimal below a thousand, none above, and thousands set apart. A band is written `like` its value. */
+export const figure = (value: number, like = value) =>
+  signed(value, Math.abs(like) < 1000 ? 1 : 0).replace(/\B(?=(\d{3})+(\.|$))/g, ',')
 
 /** Without a trailing `.0`, for limits. */
 export const plain = (value: number) => String(Number(value.toFixed(2))).replace('-', '−')

@@ -60,7 +60,8 @@ class Comparison(Document):
     """A run beside the run of an earlier visit in the same mode at the nearest conditions.
 
     ``apart`` is how far the conditions lie from each other, null where they were not read; ``near`` is false where that
-    is more than the practice allows: the change may then be the weather's.
+    is more than the practice allows: the change may then be the weather's. The changes come the surest first, by how
+    many times their band they are.
     """
 
     run: str
@@ -157,11 +158,14 @@ def _compare(now: PastRun, before: list[PastRun], most: float, units: UnitSystem
         before=nearest,
         apart=None if apart == far else PlainQuantity(value=round(apart, 1), unit=unit),
         near=apart <= most,
-        changes=[
-            _change(name, now.indicators[name], nearest.indicators[name])
-            for name in now.indicators
-            if name in nearest.indicators
-        ],
+        changes=sorted(
+            (
+                _change(name, now.indicators[name], nearest.indicators[name])
+                for name in now.indicators
+                if name in nearest.indicators
+            ),
+            key=lambda change: -abs(change.change) / (change.uncertainty or 1e-4),
+        ),
     )
 
 
