@@ -312,6 +312,20 @@ def metering() -> dict[str, tuple[str, Any]]:
                 ),
             ),
         ),
+        "mill-line": (
+            "2025-02-12T10:20:00+00:00",
+            visit(
+                "Mill Museum",
+                mill,
+                "weak",
+                heating(mill, 4, 96, superheat=27, subcooling=14, drops={"drier_outdoor_side": 90}).run(
+                    run_id="run-1"
+                ),
+                cooling(mill, 25, 108, superheat=26, subcooling=15, drops={"drier_indoor_side": 110}).run(
+                    run_id="run-2"
+                ),
+            ),
+        ),
         "mill-valve": (
             "2026-08-04T10:10:00+00:00",
             visit(

@@ -34,6 +34,7 @@ AIR_DIFFERENCE = Feature(
         "active_meter_underfeeding": (0.40, 0.58, 0.02),
         "liquid_line_restriction": (0.40, 0.58, 0.02),
         "bypass_stuck_closed": (0.40, 0.58, 0.02),
+        "valve_bypassing/a little": (0.12, 0.85, 0.03),
         "valve_bypassing": (0.45, 0.53, 0.02),
         "compressor_weak": (0.75, 0.24, 0.01),
         "outdoor_coil_frosted@heating": (0.50, 0.49, 0.01),

@@ -28,8 +28,12 @@ OF_A_METER: frozenset[Fault] = frozenset(
 )
 """Faults of a metering device or its check: they show in one mode only, unless one meter serves both. [physics]"""
 
-VARIANTS: dict[Fault, tuple[str, ...]] = {"command_missing": ("before the terminal", "behind the terminal")}
-"""Faults whose place decides what is seen: a command lost on its way to the terminal, or on its way to the coil."""
+VARIANTS: dict[Fault, tuple[str, ...]] = {
+    "command_missing": ("before the terminal", "behind the terminal"),
+    "valve_bypassing": ("a little", "much"),
+}
+"""Faults whose place or size decides what is seen: a command lost on its way to the terminal, or on its way to the
+coil; a little gas that shows at the valve alone, or so much that pressures and coils show it too."""
 
 OF_THE_SOURCE_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
 NEEDS_ENERGIZED: frozenset[Fault] = frozenset({"command_missing", "solenoid_open"})
@@ -67,7 +71,7 @@ UNIVERSE: tuple[Hypothesis, ...] = (
 
 _WEIGHTS: dict[Fault, float] = {"none": 6, "reading_suspect": 0.5}
 _ROUTINE = 3.0
-_BEHIND_THE_TERMINAL = 0.02
+_SHARES = {"behind the terminal": 0.02, "a little": 0.5, "much": 0.5}
 """A command that reaches its terminal is seldom lost behind it; where that is what the meter says, it says it clearly."""
 
 
@@ -113,8 +117,8 @@ def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:
     Nothing wrong is likelier than any one fault, and likelier still on a routine visit.
     """
     weight = _WEIGHTS.get(hypothesis.fault, 1.0)
-    if hypothesis.variant == "behind the terminal":
-        weight *= _BEHIND_THE_TERMINAL
+    if hypothesis.variant is not None:
+        weight *= _SHARES.get(hypothesis.variant, 1.0)
     if hypothesis.fault == "none" and complaint in ("routine", "start_up"):
         weight *= _ROUTINE
     return weight

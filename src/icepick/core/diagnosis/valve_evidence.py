@@ -54,6 +54,7 @@ DIRECTION_ENERGIZED = Feature(
     "A valve that gets no command, or whose coil is open, falls back to its resting side.",
     {
         "none": (0.985, 0.004, 0.005, 0.006),
+        "valve_bypassing/a little": (0.95, 0.02, 0.01, 0.02),
         "valve_in_opposite_position": (0.02, 0.96, 0.01, 0.01),
         "valve_bypassing": (0.60, 0.03, 0.07, 0.30),
         "command_missing": (0.02, 0.96, 0.01, 0.01),
@@ -73,6 +74,7 @@ DIRECTION_RESTING = Feature(
     "A missing command does not show while the valve should rest; a wrong convention does.",
     {
         "none": (0.985, 0.004, 0.005, 0.006),
+        "valve_bypassing/a little": (0.95, 0.02, 0.01, 0.02),
         "valve_in_opposite_position": (0.02, 0.96, 0.01, 0.01),
         "valve_bypassing": (0.60, 0.03, 0.07, 0.30),
         "command_missing": (0.97, 0.01, 0.01, 0.01),
@@ -193,7 +195,10 @@ def _rise(context: RunContext, checks: Checks) -> str | None:
         return None
     if check.status == "watch" and check.margin is not None and check.margin > 0 and not context.doubted:
         return "small" if valve.return_state(context) != "dry" and _by_contact(context) else None
-    return {"pass": "small", "fail": "large"}.get(check.status)
+    if check.status == "fail" and check.measured is not None and check.limit is not None:
+        surely = check.measured.value - check.measured.uncertainty
+        return "far" if surely > _FAR * check.limit.value else "large"
+    return "small" if check.status == "pass" else None
 
 
 def _by_contact(context: RunContext) -> bool:
@@ -202,19 +207,23 @@ def _by_contact(context: RunContext) -> bool:
     return all(c is not None and not c.early and c.reading.method != "infrared" for c in read)
 
 
+_FAR = 2.0
+"""How many times its limit a rise must surely be before no slip of a clamp or lagging pipe is likely to make it."""
+_RISES = ("small", "large", "far")
 _RISE_WORDS = {
     "small": "suction gas leaves the valve as it came",
     "large": "common suction is clearly hotter than the line that feeds it",
+    "far": "common suction is far hotter than the line that feeds it",
 }
 RISE_DRY = Feature(
     "suction rise, dry return",
-    ("small", "large"),
+    _RISES,
     _RISE_WORDS,
     "Superheated gas shows every bit of hot gas that joins it.",
     {
-        "valve_bypassing": (0.05, 0.95),
-        "compressor_weak": (0.90, 0.10),
-        "others": (0.975, 0.025),
+        "valve_bypassing": (0.05, 0.40, 0.55),
+        "compressor_weak": (0.90, 0.07, 0.03),
+        "others": (0.977, 0.020, 0.003),
     },
     _rise,
     _rise_pipes,
@@ -222,12 +231,12 @@ RISE_DRY = Feature(
 )
 RISE_WET = Feature(
     "suction rise, wet return",
-    ("small", "large"),
+    _RISES,
     {**_RISE_WORDS, "small": "suction gas leaves the valve as it came, but it may be wet"},
     "Liquid soaks up hot gas: a small rise says little, a large one as much as ever.",
     {
-        "valve_bypassing": (0.55, 0.45),
-        "others": (0.98, 0.02),
+        "valve_bypassing": (0.55, 0.30, 0.15),
+        "others": (0.98, 0.017, 0.003),
     },
     _rise,
     _rise_pipes,
@@ -310,6 +319,7 @@ PRESSURES = Feature(
     "A valve that passes gas draws the pressures together; a compressor that does not pump makes them equal.",
     {
         "none": (0.97, 0.025, 0.005),
+        "valve_bypassing/a little": (0.90, 0.095, 0.005),
         "valve_bypassing": (0.40, 0.57, 0.03),
         "compressor_weak": (0.05, 0.45, 0.50),
         "others": (0.90, 0.09, 0.01),
@@ -334,6 +344,7 @@ CURRENT = Feature(
     "A compressor that moves nothing has nothing to do.",
     {
         "compressor_weak": (0.12, 0.88),
+        "valve_bypassing/a little": (0.96, 0.04),
         "valve_bypassing": (0.85, 0.15),
         "others": (0.97, 0.03),
     },
