@@ -9,6 +9,7 @@ from builders import SPLIT_UNIT, VALVE_PIPES, reading
 from icepick.core.visit import parse_visit
 from icepick.web import create_app, openapi
 from icepick.web.security import MAX_BODY
+from plant import PSI, fluid, kelvin
 
 NEW_CALL = {
     "new_unit": {"site": {"name": "Test Hall"}, "unit": SPLIT_UNIT},
@@ -250,3 +251,40 @@ def test_a_unit_is_previewed_without_being_kept(client):
     assert [run["commanded_mode"] for run in preview["runs"]] == ["cooling", "heating"]
     assert preview["runs"][0]["path"][0]["station"] == "discharge_line"
     assert client.get("/api/units").json["units"] == []
+
+
+def test_a_visit_is_held_against_earlier_ones_of_its_unit_and_the_list_keeps_up(client, visit):
+    for station, value in zip(VALVE_PIPES, (170, 50, 168, 52), strict=True):
+        take(client, visit, station, value)
+    assert client.get(f"/api/visits/{visit['id']}/history").json["comparisons"] == []
+    again = {"unit_id": visit["unit_id"], "run": {"mode": "cooling", "minutes_running": 15}}
+    later = client.post("/api/visits", json=again).json
+    for station, value in zip(VALVE_PIPES, (170, 50, 168, 64), strict=True):
+        take(client, later, station, value, key=f"later-{station}")
+    found = client.get(f"/api/visits/{later['id']}/history").json
+    (only,) = found["comparisons"]
+    assert only["before"]["visit"] == visit["id"]
+    (rise,) = (one for one in only["changes"] if one["indicator"] == "valve_suction_rise")
+    assert (rise["now"], rise["before"], rise["change"], rise["clear"]) == (14, 2, 12, True)
+    metric = client.get(f"/api/visits/{later['id']}/history?units=metric").json["comparisons"][0]["changes"]
+    assert {one["unit"] for one in metric if one["indicator"] == "valve_suction_rise"} == {"delta_degC"}
+    assert [line["outcome"] for line in client.get("/api/visits").json["visits"]] == ["fail", "pass"]
+    take(client, later, "common_suction", 52, key="read once more")
+    assert client.get("/api/visits").json["visits"][0]["outcome"] == "pass"
+    assert client.put("/api/handbook/limits/valve_suction_rise", json={"value": 1}).status_code == 200
+    assert client.get("/api/visits").json["visits"][0]["outcome"] != "pass"
+    assert client.get("/api/visits/999/history").status_code == 404
+
+
+def test_the_dome_is_coolprops(client):
+    dome = client.get("/api/refrigerants/R-410A/dome").json
+    assert (dome["pressure_unit"], dome["enthalpy_unit"]) == ("psia", "Btu/lb")
+    row = min(dome["rows"], key=lambda one: abs(one["temperature"] - 40))
+    f, kelvins = fluid("R-410A"), kelvin(row["temperature"])
+    low, high = f.pressure(kelvins, 1), f.pressure(kelvins, 0)
+    assert row["dew_pressure"] == pytest.approx(low / PSI, rel=2e-3)
+    assert row["bubble_pressure"] == pytest.approx(high / PSI, rel=2e-3)
+    latent = (f.mixture_h(low, 1) - f.mixture_h(high, 0)) / 2326
+    assert row["vapor_enthalpy"] - row["liquid_enthalpy"] == pytest.approx(latent, rel=5e-3)
+    assert dome["rows"][-1]["temperature"] > 130
+    assert client.get("/api/refrigerants/R-0/dome").status_code == 404

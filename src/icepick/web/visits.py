@@ -12,6 +12,7 @@ from icepick.core.document import Document
 from icepick.core.examination import Examination, Status
 from icepick.core.examine import examine
 from icepick.core.history import ExaminedVisit, History, history
+from icepick.core.practice import Practice
 from icepick.core.quantities import UnitSystem
 from icepick.core.visit import Complaint, Mode, Observation, Reading, RunId, Text, Visit
 from icepick.store import visits as store
@@ -22,6 +23,7 @@ from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
 from icepick.web.contract import Api
 from icepick.web.equipment import NewUnit
+from icepick.web.examined import examined, verdict
 from icepick.web.problems import problem
 
 api = Api("visits")
@@ -144,11 +146,12 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
 @api.endpoint("get", "/visits", gives=VisitList, in_units=True)
 def list_visits(units: UnitSystem) -> VisitList:
     """Every visit, newest first, with its verdict."""
-    return VisitList(visits=[_line(found, units) for found in store.all_visits(connection())])
+    limits = practice(connection())
+    return VisitList(visits=[_line(found, limits, units) for found in store.all_visits(connection())])
 
 
-def _line(found: store.StoredVisit, units: UnitSystem) -> VisitLine:
-    examination = examine(found.document, practice(connection()), units)
+def _line(found: store.StoredVisit, limits: Practice, units: UnitSystem) -> VisitLine:
+    said, outcome = verdict(found.document, limits, units)
     return VisitLine.model_validate(
         {
             "id": found.id,
@@ -157,8 +160,8 @@ def _line(found: store.StoredVisit, units: UnitSystem) -> VisitLine:
             "unit": found.document.unit.label,
             "complaint": found.document.complaint,
             "modes": [run.mode for run in found.document.runs],
-            "verdict": examination.verdict,
-            "outcome": examination.outcome,
+            "verdict": said,
+            "outcome": outcome,
         }
     )
 
@@ -199,7 +202,7 @@ def get_history(visit_id: int, units: UnitSystem) -> History:
     found, limits = _found(visit_id), practice(connection())
     visits = [
         ExaminedVisit(
-            stored.id, datetime.fromisoformat(stored.opened_at), examine(stored.document, limits, units)
+            stored.id, datetime.fromisoformat(stored.opened_at), examined(stored.document, limits, units)
         )
         for stored in store.visits_of_unit(connection(), found.unit_id)
     ]

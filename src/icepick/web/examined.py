@@ -1,0 +1,38 @@
+"""Examinations kept while neither the visit nor the practice limits change: an examination depends on nothing else."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from icepick.core.examination import Examination, Status
+from icepick.core.examine import examine
+from icepick.core.practice import Practice
+from icepick.core.quantities import UnitSystem
+from icepick.core.visit import Visit, parse_visit
+
+_Changes = tuple[tuple[str, float], ...]
+
+
+def examined(visit: Visit, practice: Practice, units: UnitSystem) -> Examination:
+    """The examination of a visit that is likely to be asked for again, as earlier visits to a unit are."""
+    return _examined(*_key(visit, practice, units))
+
+
+def verdict(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, Status]:
+    """Verdict and outcome of a visit, for lists of many."""
+    return _verdict(*_key(visit, practice, units))
+
+
+def _key(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, _Changes, UnitSystem]:
+    return visit.model_dump_json(), tuple(sorted(practice.changes.items())), units
+
+
+@lru_cache(maxsize=128)
+def _examined(document: str, changes: _Changes, units: UnitSystem) -> Examination:
+    return examine(parse_visit(document), Practice(dict(changes)), units)
+
+
+@lru_cache(maxsize=4096)
+def _verdict(document: str, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
+    examination = examine(parse_visit(document), Practice(dict(changes)), units)
+    return examination.verdict, examination.outcome
