@@ -108,8 +108,9 @@ const refused = computed(() => outbox.entries.filter((entry) => entry.visitId ==
 
 // Enter presses a button that has the cursor; anywhere else it goes back to the reading field.
 function enter(event: KeyboardEvent) {
-  const on = (event.target as HTMLElement).closest<HTMLElement>('button, a, summary, [role=button]')
-  if (on) on.click()
+  const on = (event.target as Element).closest('button, a, summary, [role=button]')
+  // What is drawn has no click() of its own.
+  if (on) on.dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))
   else strip.value?.focus()
 }
 

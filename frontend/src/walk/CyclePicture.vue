@@ -120,8 +120,8 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
       </g>
       <g
         v-for="point in points" :key="point.corner" class="corner" role="button" tabindex="0" :aria-pressed="chosen === point.corner"
-        :aria-label="`${catalogue.word('corner', point.corner)}: ${signed(point.enthalpy.value)} ${catalogue.symbol(point.enthalpy.unit)}`"
-        @click="chosen = point.corner" @keydown.enter.prevent="chosen = point.corner"
+        :aria-label="`${point.index + 1} ${catalogue.word('corner', point.corner)}: ${signed(point.enthalpy.value)} ${catalogue.symbol(point.enthalpy.unit)}`"
+        @click="chosen = point.corner" @keydown.space.prevent="chosen = point.corner"
       >
         <path class="band" :d="`M${x(point.enthalpy.value - point.enthalpy.uncertainty)} ${point.y}H${x(point.enthalpy.value + point.enthalpy.uncertainty)}`" />
         <circle class="hit" :cx="point.x" :cy="point.y" r="20" />
