@@ -17,6 +17,9 @@ from icepick.core.moist_air import SEA_LEVEL_PRESSURE
 class Kind(StrEnum):
     """What a number measures; each kind has its own list of accepted units."""
 
+    # Looked up by the hundred in one examination; an enum's own hash is a call in Python.
+    __hash__ = str.__hash__
+
     TEMPERATURE = "temperature"
     TEMPERATURE_DIFFERENCE = "temperature_difference"
     PRESSURE = "pressure"
@@ -207,13 +210,10 @@ _SI = {
 _GAUGE = frozenset({"psi", "kPa", "bar"})
 
 
-def _is_gauge(kind: Kind, unit: str) -> bool:
-    return kind is Kind.PRESSURE and unit in _GAUGE
-
-
 @cache
-def _line(kind: Kind, unit: str) -> tuple[float, float]:
-    """Scale and offset that take a number in ``unit`` to SI, asked of pint at two points."""
+def _line(kind: Kind, unit: str) -> tuple[float, float, bool]:
+    """Scale and offset that take a number in ``unit`` to SI, asked of pint at two points; and whether it is a gauge's,
+    to which the air's pressure has to be added."""
     if unit not in UNITS[kind]:
         raise ValueError(f"{unit!r} is not a unit of {kind.value}; use one of {', '.join(UNITS[kind])}")
     import pint  # imported when first needed: it takes longer to load than the rest of the core
@@ -221,7 +221,7 @@ def _line(kind: Kind, unit: str) -> tuple[float, float]:
     registry = _registry(pint)
     name = _PINT_NAMES.get(unit, unit)
     at_0, at_1 = (registry.Quantity(x, name).to(_SI[kind]).magnitude for x in (0.0, 1.0))
-    return at_1 - at_0, at_0
+    return at_1 - at_0, at_0, kind is Kind.PRESSURE and unit in _GAUGE
 
 
 @cache
@@ -253,17 +253,15 @@ def to_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRE
     ValueError
         The unit does not belong to the kind.
     """
-    scale, offset = _line(kind, unit)
+    scale, offset, gauge = _line(kind, unit)
     si = value * scale + offset
-    return si + atmosphere if _is_gauge(kind, unit) else si
+    return si + atmosphere if gauge else si
 
 
 def from_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRESSURE) -> float:
     """Convert an SI value to a field unit; the inverse of :func:`to_si`, same units and errors."""
-    scale, offset = _line(kind, unit)
-    if _is_gauge(kind, unit):
-        value -= atmosphere
-    return (value - offset) / scale
+    scale, offset, gauge = _line(kind, unit)
+    return (value - atmosphere - offset if gauge else value - offset) / scale
 
 
 def spread_to_si(spread: float, unit: str, kind: Kind) -> float:

@@ -8,7 +8,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import hypot
 
-from uncertainties import UFloat, ufloat
+from uncertainties import UFloat
+from uncertainties.core import Variable
 
 from icepick.core.practice import Practice
 from icepick.core.quantities import Kind, spread_to_si, to_si
@@ -105,7 +106,7 @@ class RunReadings:
         minutes = self._minutes(reading)
         early = minutes is not None and minutes < self._settling_minutes
         # A share of nothing is nothing, which no instrument is.
-        value = ufloat(si, max(spread, _FINEST), tag=reading.station)
+        value = Variable(si, max(spread, _FINEST), tag=reading.station)
         return CurrentReading(reading, value, minutes, early, earlier)
 
     def _minutes(self, reading: Reading) -> float | None:

@@ -60,15 +60,15 @@ def _leg(context: RunContext, here: Stop, there: Stop, should: Should) -> Leg:
             change=None,
             explain=f"Should {should}.",
         )
-    change, band = after - before, hypot(before.std_dev, after.std_dev)
-    number, unit = display(change.nominal_value, Kind.TEMPERATURE_DIFFERENCE, context.units)
-    amount = say(abs(change.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
-    does = "rises" if change.nominal_value > 0 else "falls"
+    change, band = after.nominal_value - before.nominal_value, hypot(before.std_dev, after.std_dev)
+    number, unit = display(change, Kind.TEMPERATURE_DIFFERENCE, context.units)
+    amount = say(abs(change), Kind.TEMPERATURE_DIFFERENCE, context.units)
+    does = "rises" if change > 0 else "falls"
     return Leg(
         start=here.station,
         end=there.station,
         should=should,
-        status=_status(context, change.nominal_value, band, should),
+        status=_status(context, change, band, should),
         change=Measured(
             value=number,
             unit=unit,

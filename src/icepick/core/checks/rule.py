@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cache
 
 from uncertainties import UFloat
 
@@ -68,10 +69,15 @@ class CheckRule:
     def _limit(self, context: RunContext, outcome: Outcome) -> tuple[PlainQuantity | None, str]:
         if self.practice is None:
             return None, self.standing
-        entry = limit(self.practice)
         held_to = context.practice.si(self.practice) if outcome.limit is None else outcome.limit
         number, unit = display(held_to, self.kind, context.units)
-        return PlainQuantity(value=number, unit=unit), f"{entry.standing}: {entry.reason}"
+        return PlainQuantity(value=number, unit=unit), _basis(self.practice)
+
+
+@cache
+def _basis(practice: str) -> str:
+    entry = limit(practice)
+    return f"{entry.standing}: {entry.reason}"
 
 
 def _measured(

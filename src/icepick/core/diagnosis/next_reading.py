@@ -10,7 +10,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cache
-from itertools import combinations
 from typing import Any
 
 import numpy as np
@@ -170,11 +169,12 @@ def _reading(question: _Question, spot: Spot, separates: list[Fault]) -> NextRea
 def _separates(belief: Belief, question: _Question) -> list[Fault]:
     """The two likely faults whose answers differ most."""
     likely = np.flatnonzero(belief.probabilities >= _LIKELY).tolist()
-    table = question.feature.tables[question.context.commanded]
-    best: tuple[float, list[Fault]] = (_CLEARLY, [])
-    answers = [(belief.hypotheses[i].fault, table[belief.rows[i]].tolist()) for i in likely]
-    for (one, a), (other, b) in combinations(answers, 2):
-        if one != other:
-            apart = sum(abs(x - y) for x, y in zip(a, b, strict=True))
-            best = max(best, (apart, [one, other]))
-    return best[1]
+    table = question.feature.tables[question.context.commanded][[belief.rows[i] for i in likely]]
+    apart = np.abs(table[:, None] - table[None]).sum(axis=2)
+    for one, other in zip(*np.unravel_index(np.argsort(-apart, axis=None), apart.shape), strict=True):
+        faults = [belief.hypotheses[likely[i]].fault for i in sorted((one, other))]
+        if apart[one, other] <= _CLEARLY:
+            break
+        if faults[0] != faults[1]:
+            return faults
+    return []

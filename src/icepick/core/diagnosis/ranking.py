@@ -114,7 +114,8 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
 def _against_the_others(faults: list[Fault], belief: Belief) -> tuple[list[int], list[list[float]]]:
     """The likeliest hypothesis of each fault; and, for each fault, how many times likelier every observation is under
     that than under the others' hypotheses on average."""
-    own = np.array([[h.fault == fault for h in belief.hypotheses] for fault in faults])
+    of = np.array([RANKED.index(h.fault) for h in belief.hypotheses])
+    own = np.array([RANKED.index(fault) for fault in faults])[:, None] == of
     best = (own * belief.probabilities).argmax(axis=1)
     others = (~own @ belief.likelihoods.T) / (~own).sum(axis=1, keepdims=True)
     return best.tolist(), (belief.likelihoods[:, best].T / others).tolist()

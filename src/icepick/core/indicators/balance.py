@@ -73,7 +73,8 @@ def cycle_share(context: RunContext, term: Term) -> UFloat | None:
 @remembered
 def refrigerant_heat(context: RunContext, term: Term) -> UFloat | None:
     """Heat at a coil by the refrigerant [W]: work times what the cycle moves for each joule of it. [physics]"""
-    done, share = work(context), cycle_share(context, term)
+    done = work(context)
+    share = None if done is None else cycle_share(context, term)
     return None if done is None or share is None else done * share
 
 

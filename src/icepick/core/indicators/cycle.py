@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import hypot
 
 from uncertainties import UFloat
 
@@ -68,6 +69,7 @@ def _corner(
         enthalpy = propagate(lambda t, p: phase_enthalpy(refrigerant, t, p, line), temperature, side.pressure)
     except OutsideRangeError:
         return None
-    apart = temperature - side.dew if line == "dew" else side.bubble - temperature
-    told = bool(apart.nominal_value > apart.std_dev)
+    edge, sign = (side.dew, 1) if line == "dew" else (side.bubble, -1)
+    apart = sign * (temperature.nominal_value - edge.nominal_value)
+    told = bool(apart > hypot(temperature.std_dev, edge.std_dev))
     return CyclePoint(corner, station, side, temperature, enthalpy, told)
