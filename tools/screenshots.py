@@ -13,8 +13,12 @@ from conftest import CHROMIUM, Server, open_page, visit_at
 OUT = ROOT / "docs" / "screenshots"
 
 
-def press(name: str):
-    return lambda page: page.get_by_role("button", name=name).first.click()
+def press(*names: str):
+    def one_after_the_other(page: Page) -> None:
+        for name in names:
+            page.get_by_role("button", name=name).first.click()
+
+    return one_after_the_other
 
 
 def nothing(_: Page) -> None:
@@ -40,6 +44,9 @@ SHOTS = [
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
     ("walk-staircase", "Toll House", "sun", 1280, press("5 staircase")),
     ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),
+    ("walk-heat", "Ice House", "shade", 1280, press("4 coils")),
+    ("walk-cycle", "Ice House", "sun", 1280, press("0 cycle", "2 leaves the compressor")),
+    ("walk-earlier", "Ice House", "shade", 1280, press("7 runs", "earlier visits")),
     ("walk-command", "Net Hall", "shade", 1280, press("6 command")),
     ("walk-phone", "Boat Shed", "shade", 390, nothing),
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),

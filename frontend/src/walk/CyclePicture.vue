@@ -208,7 +208,7 @@ text {
 .corner {
   cursor: pointer;
 }
-.corner:focus-visible {
+.corner:focus {
   outline: none;
 }
 .corner:focus-visible .hit {

@@ -184,7 +184,7 @@ text {
 .stop {
   cursor: pointer;
 }
-.stop:focus-visible {
+.stop:focus {
   outline: none;
 }
 .stop:focus-visible .hit {
