@@ -155,4 +155,13 @@ dd.heat {
 dd.heat small {
   font-size: 0.9rem;
 }
+@media (max-width: 40rem) {
+  .sides {
+    grid-template-columns: minmax(0, 1fr) 1.7rem minmax(0, 1fr);
+    gap: 0.5rem;
+  }
+  dd.heat {
+    font-size: 1.1rem;
+  }
+}
 </style>

@@ -5,6 +5,7 @@ import { scaleLinear, scaleLog } from 'd3-scale'
 import { line } from 'd3-shape'
 import { computed, ref, watch } from 'vue'
 import type { CycleCorner, Dome } from '../api/types'
+import { useMedia } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import { plain, signed } from './figures'
@@ -15,10 +16,11 @@ const props = defineProps<{ dome: Dome; corners: CycleCorner[]; shown: Map<strin
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
-const WIDTH = 590
+const narrow = useMedia('(max-width: 40rem)')
+const width = computed(() => (narrow.value ? 380 : 590))
 const HEIGHT = 500
-const LEFT = 62
-const RIGHT = WIDTH - 14
+const LEFT = 46
+const right = computed(() => width.value - 14)
 const TOP = 26
 const BOTTOM = HEIGHT - 40
 const ROUND: CycleCorner['corner'][] = ['compressor_in', 'compressor_out', 'condenser_out', 'meter_in', 'meter_out', 'evaporator_out']
@@ -48,7 +50,7 @@ const x = computed(() => {
     ...inSpan.value.flatMap((row) => [row.liquid_enthalpy, row.vapor_enthalpy]),
     ...props.corners.map((corner) => corner.enthalpy.value),
   ]
-  return scaleLinear().domain([Math.min(...all), Math.max(...all)]).nice(8).range([LEFT, RIGHT])
+  return scaleLinear().domain([Math.min(...all), Math.max(...all)]).nice(8).range([LEFT, right.value])
 })
 const y = computed(() => scaleLog().domain(span.value).range([BOTTOM, TOP]))
 const pressureTicks = computed(() => y.value.ticks(8).filter((tick) => /^[1235]/.test(String(tick))))
@@ -96,18 +98,18 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
 
 <template>
   <div class="cycle">
-    <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Pressure–enthalpy chart with the measured cycle">
-      <clipPath id="field"><rect :x="LEFT" :y="TOP" :width="RIGHT - LEFT" :height="BOTTOM - TOP" /></clipPath>
+    <svg :viewBox="`0 0 ${width} ${HEIGHT}`" role="group" aria-label="Pressure–enthalpy chart with the measured cycle">
+      <clipPath id="field"><rect :x="LEFT" :y="TOP" :width="right - LEFT" :height="BOTTOM - TOP" /></clipPath>
       <g v-for="tick in pressureTicks" :key="tick">
-        <path class="grid" :d="`M${LEFT} ${y(tick)}H${RIGHT}`" />
+        <path class="grid" :d="`M${LEFT} ${y(tick)}H${right}`" />
         <text class="figure" :x="LEFT - 7" :y="y(tick) + 5" text-anchor="end">{{ tick }}</text>
       </g>
-      <g v-for="tick in x.ticks(8)" :key="tick">
+      <g v-for="tick in x.ticks(narrow ? 5 : 8)" :key="tick">
         <path class="grid" :d="`M${x(tick)} ${TOP}V${BOTTOM}`" />
         <text class="figure" :x="x(tick)" :y="BOTTOM + 18" text-anchor="middle">{{ tick }}</text>
       </g>
       <text x="4" y="14">{{ catalogue.symbol(dome.pressure_unit) }}</text>
-      <text :x="RIGHT" :y="HEIGHT - 5" text-anchor="end">enthalpy, {{ catalogue.symbol(dome.enthalpy_unit) }}</text>
+      <text :x="right" :y="HEIGHT - 5" text-anchor="end">enthalpy, {{ catalogue.symbol(dome.enthalpy_unit) }}</text>
       <g clip-path="url(#field)">
         <path class="dome" :d="side('bubble_pressure', 'liquid_enthalpy')" />
         <path class="dome" :d="side('dew_pressure', 'vapor_enthalpy')" />

@@ -67,6 +67,9 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
   width: 6px;
 }
 .name {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
   font-size: 0.78rem;
   color: var(--quiet);
   white-space: nowrap;

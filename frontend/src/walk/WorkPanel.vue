@@ -57,6 +57,6 @@ p {
 }
 p .figure {
   font-size: 1.3rem;
-  margin: 0;
+  margin: 0 0.4rem 0 0;
 }
 </style>

@@ -98,15 +98,18 @@ function byPlace(path: PathStop[]): { stops: PathStop[]; between: PathStop['thro
     : { stops: chain.reverse(), between: between.reverse() }
 }
 
+const ROOM_FOR_A_NOTE = 7
+
 /** Where a tap's tag goes: past its station's own tag, or across the line from it where that side is free. */
 function placeTap(tap: TapPlace, at: PlacedStation, frame: Frame): PlacedTap {
   const { reach, tag, top } = frame
+  const past = tag.height + ROOM_FOR_A_NOTE
   const tagX = at.tagX
   let tagY = at.tagY
-  if (tap.at === 'common_suction') tagY = frame.rows.inlet + tag.height + 6
-  else if (at.tagY === at.y) tagY += tag.height
+  if (tap.at === 'common_suction') tagY = frame.rows.inlet + past
+  else if (at.tagY === at.y) tagY += past
   else if (at.y === top) tagY = at.y + reach
-  else tagY += at.tagY < at.y ? -tag.height : tag.height
+  else tagY += at.tagY < at.y ? -past : past
   return { tap: tap.tap, role: tap.role, at, tagX, tagY }
 }
 
