@@ -130,6 +130,9 @@ def test_water_flow_follows_the_makers_table_and_stays_in_it():
     flows = [formulas.flow_from_drop(drop / 10, rows) for drop in range(10, 71)]
     assert flows == sorted(flows)
     assert formulas.flow_from_drop(2.0, rows) == pytest.approx(6.0)
+    # A coil whose drop goes with the square of its flow is met exactly between the rows. [physics]
+    square = [(0.1 * flow**2, flow) for flow in (3.0, 6.0, 12.0)]
+    assert formulas.flow_from_drop(0.1 * 7.7**2, square) == pytest.approx(7.7)
     for drop in (0.9, 7.1):
         with pytest.raises(ValueError, match="outside the maker's table"):
             formulas.flow_from_drop(drop, rows)

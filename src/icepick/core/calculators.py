@@ -570,8 +570,8 @@ CALCULATORS: tuple[Calculator, ...] = (
                 "1 4.5\n2 7\n4 11",
             ),
         ),
-        "flow by the maker's table, monotone between its rows",
-        "maker's data; PCHIP (scipy)",
+        "flow by the maker's table, straight between its rows over the square root of the drop",
+        "maker's data; physics",
         _water_flow,
     ),
     Calculator(
