@@ -1,5 +1,3 @@
 """Icepick: diagnosis of the refrigerant circuit of a heat pump."""
 
-from importlib.metadata import version
-
-__version__ = version("icepick")
+__version__ = "0.1.0"
