@@ -75,22 +75,28 @@ _SHARES = {"behind the terminal": 0.02, "a little": 0.5, "much": 0.5}
 """A command that reaches its terminal is seldom lost behind it; where that is what the meter says, it says it clearly."""
 
 
-def hypotheses(unit: Unit, modes: list[FlowMode]) -> list[Hypothesis]:
-    """Everything that may be wrong with a unit that was run in these modes."""
+_COMPLAINED: dict[Complaint, FlowMode] = {
+    "no_heat": "heating",
+    "blows_cold_in_heating": "heating",
+    "iced_outdoor_coil": "heating",
+    "no_cooling": "cooling",
+}
+
+
+def hypotheses(unit: Unit, modes: list[FlowMode], complaint: Complaint | None = None) -> list[Hypothesis]:
+    """Everything that may be wrong with a unit that was run in these modes, or that the customer complains of in another:
+    a sound run in one mode says nothing of what sits in the other's parts."""
     two_meters = has_fixed_liquid_line(unit)
-    run = list(dict.fromkeys(modes))
+    in_question = dict.fromkeys([*modes, *([_COMPLAINED[complaint]] if complaint in _COMPLAINED else [])])
     found: list[Hypothesis] = []
     for fault in RANKED:
-        # A valve at rest needs no command and no coil: their faults show in the other mode.
-        if not _can_be(fault, unit, run):
-            continue
-        if fault in NEEDS_ENERGIZED and unit.reversing_valve.energized_in not in run:
+        if not _can_be(fault, unit, [*in_question]):
             continue
         if fault == "bypass_stuck_closed":
-            found += [Hypothesis(fault, mode) for mode in run if meters(unit, mode)[1]]
+            found += [Hypothesis(fault, mode) for mode in in_question if meters(unit, mode)[1]]
         # A stuck slide stands right in one of the modes.
         elif fault == "valve_in_opposite_position" or (fault in OF_A_METER and two_meters):
-            found += [Hypothesis(fault, mode) for mode in run]
+            found += [Hypothesis(fault, mode) for mode in in_question]
         elif fault in VARIANTS:
             found += [Hypothesis(fault, None, variant) for variant in VARIANTS[fault]]
         else:

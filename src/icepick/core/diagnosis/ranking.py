@@ -89,7 +89,7 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     modes = [run.context.commanded for run in runs if run.context.commanded is not None]
     if not modes or not any(o.feature.name != "doubts" or o.outcome != "no" for o in found):
         return None
-    all_of = hypotheses(runs[0].context.unit, modes)
+    all_of = hypotheses(runs[0].context.unit, modes, complaint)
     rows = [_PLACE[h] for h in all_of]
     likelihoods = np.array([one.likelihoods for one in found])[:, rows]
     weights = np.array([prior(h, complaint) for h in all_of]) * likelihoods.prod(axis=0)

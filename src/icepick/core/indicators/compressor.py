@@ -5,7 +5,7 @@ from __future__ import annotations
 from uncertainties import UFloat
 
 from icepick.core import formulas
-from icepick.core.circuit import Role
+from icepick.core.circuit import Circuit, Role
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.valve import running_circuit
 from icepick.core.propagation import propagate
@@ -21,14 +21,23 @@ def compression_ratio(context: RunContext) -> UFloat | None:
         return None
     low, high = state_of(context, circuit, "low"), state_of(context, circuit, "high")
     if low is None or high is None or "bend" in (low.source, high.source):
-        return _from_any_two_taps(context)
+        return _from_bare_pressures(context, circuit)
     return high.pressure / low.pressure
 
 
-def _from_any_two_taps(context: RunContext) -> UFloat | None:
-    """Where a side's saturation lies outside the tables, the bare pressures still tell."""
-    low = context.value("common_suction_tap", "pressure")
-    high = context.value("discharge_tap", "pressure") or context.value("liquid_service_tap", "pressure")
+def _from_bare_pressures(context: RunContext, circuit: Circuit) -> UFloat | None:
+    """Where a side's saturation lies outside the tables, the pressures alone still tell."""
+    low, high = (
+        next(
+            (
+                value
+                for tap in circuit.taps
+                if tap.role == role and (value := context.value(tap.tap, "pressure")) is not None
+            ),
+            None,
+        )
+        for role in ("low", "high")
+    )
     if low is None or high is None or low.nominal_value <= 0:
         return None
     return high / low
