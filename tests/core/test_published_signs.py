@@ -6,7 +6,8 @@ How far each was pushed here is our own choice, one size for all faults: what is
 """
 
 import pytest
-from test_metering import SPLIT, examined, sound, top
+from test_circuit import TRUTH
+from test_metering import examined, sound, top
 
 from icepick.core.fault_pages import DOWN, PAGES, UP
 
@@ -57,8 +58,8 @@ EXPERIMENTS = {
 }
 
 
-def imposed(mode, signs, plant):
-    made = sound(SPLIT, mode, **plant)
+def imposed(layout, mode, signs, plant):
+    made = sound(layout, mode, **plant)
     if "air_over" in plant:
         return (
             made.run()
@@ -73,20 +74,42 @@ def imposed(mode, signs, plant):
             made.outdoor_change = outdoors * (1 + step)
         else:
             setattr(made, name, getattr(made, name) + step)
+    # No evaporator is warmer than what it cools, however little it takes up.
+    made.evaporating = min(made.evaporating, (made.indoor if mode == "cooling" else made.outdoor) - 2)
     return made.run()
 
 
+def can_have(layout, fault):
+    unit = TRUTH[layout][0]
+    return {"outdoor_airflow_low": unit["source"], "indoor_airflow_low": unit["load"]}.get(
+        fault, "air"
+    ) == "air"
+
+
+@pytest.mark.parametrize("layout", TRUTH)
 @pytest.mark.parametrize("experiment", EXPERIMENTS)
-def test_a_sound_unit_pushed_in_the_published_directions_is_ranked_as_that_fault(experiment):
+def test_a_sound_unit_pushed_in_the_published_directions_is_ranked_as_that_fault(experiment, layout):
+    """The experiments had two thermostatic valves; the pattern holds on every layout."""
     fault, cooling, heating, plant = EXPERIMENTS[experiment]
-    runs = [imposed("cooling", cooling, plant), imposed("heating", heating, plant)]
-    examination = examined(SPLIT, *runs)
-    assert top(examination) == {fault}, [(r.fault, r.probability) for r in examination.ranking[:4]]
+    if not can_have(layout, fault):
+        pytest.skip("no such coil")
+    runs = [imposed(layout, "cooling", cooling, plant), imposed(layout, "heating", heating, plant)]
+    examination = examined(layout, *runs)
+    unit = TRUTH[layout][0]
+    expected = {fault}
+    if fault == "liquid_line_restriction" and "none" in (
+        unit["indoor_meter"]["kind"],
+        unit["outdoor_meter"]["kind"],
+    ):
+        expected.add(
+            "active_meter_underfeeding"
+        )  # One meter serves both ways: nothing read here tells it from the line.
+    assert top(examination) == expected, [(r.fault, r.probability) for r in examination.ranking[:4]]
     assert all(not run.doubts for run in examination.runs)
     # One mode alone leaves the faults that show alike in it; never the verdict that nothing is wrong.
     for run in runs:
-        order = [r.fault for r in examined(SPLIT, run).ranking]
-        assert fault in order[:3]
+        order = [r.fault for r in examined(layout, run).ranking]
+        assert fault in order[:4]
         assert order[0] != "none"
 
 
