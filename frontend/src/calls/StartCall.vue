@@ -41,7 +41,7 @@ function start(mode: Mode) {
       : { started_at: new Date(Date.now() - (running.value === 'long' ? settlingMinutes.value * 60e3 : 0)).toISOString() }
   emit('start', {
     ...(unitId.value === ANOTHER
-      ? { new_unit: { site: { name: draft.value.site }, unit: toUnit(draft.value) } }
+      ? { new_unit: { site: { name: draft.value.site }, unit: toUnit(draft.value, catalogue.usualBypass) } }
       : { unit_id: unitId.value }),
     complaint: complaint.value,
     run: { mode, ...clock },

@@ -1,5 +1,5 @@
 // A split unit in the making: what the start form asks, and the document it becomes.
-import type { Unit } from '../api/types'
+import type { Catalogue, Unit } from '../api/types'
 
 export interface UnitDraft {
   site: string
@@ -23,18 +23,16 @@ export const blankUnit = (): UnitDraft => ({
   accumulator: true,
 })
 
-/** The way round each kind of meter that it most often comes with. */
-export const USUAL_BYPASS = { txv: 'internal_check', piston: 'sliding_piston', capillary: 'external_check', eev: 'none', none: 'none' } as const
-
-export function toUnit(draft: UnitDraft): Unit {
+/** `usual` gives each kind of meter the way round it that it most often comes with. */
+export function toUnit(draft: UnitDraft, usual: Catalogue['usual_bypass']): Unit {
   return {
     label: draft.label,
     layout: 'split',
     source: 'air',
     load: 'air',
     refrigerant: draft.refrigerant,
-    indoor_meter: { kind: draft.indoor, bypass: USUAL_BYPASS[draft.indoor] },
-    outdoor_meter: { kind: draft.outdoor, bypass: USUAL_BYPASS[draft.outdoor] },
+    indoor_meter: { kind: draft.indoor, bypass: usual[draft.indoor] ?? 'none' },
+    outdoor_meter: { kind: draft.outdoor, bypass: usual[draft.outdoor] ?? 'none' },
     drier: draft.drier === 'none' ? { kind: 'none' } : { kind: draft.drier, place: 'outdoor_unit' },
     accumulator: draft.accumulator,
     compressor: { kind: 'single' },

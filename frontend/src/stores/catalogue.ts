@@ -29,5 +29,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const inWalkingOrder = (codes: string[]) =>
     [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
 
-  return { catalogue, load, reload, station, short, title, symbol, word, inWalkingOrder }
+  const usualBypass = computed(() => catalogue.value?.usual_bypass ?? {})
+
+  return { catalogue, usualBypass, load, reload, station, short, title, symbol, word, inWalkingOrder }
 })

@@ -5,7 +5,6 @@ import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import type { Site, Unit } from '../api/types'
-import { USUAL_BYPASS } from '../calls/unitDraft'
 import { useCatalogue } from '../stores/catalogue'
 import QuantityField from './QuantityField.vue'
 
@@ -40,7 +39,7 @@ function putDrier(choice: string) {
 }
 function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_meter']['kind']) {
   // A meter that isn't there has nothing to bypass; any other brings its usual way round.
-  const bypass = kind === props.modelValue[side].kind ? props.modelValue[side].bypass : USUAL_BYPASS[kind]
+  const bypass = kind === props.modelValue[side].kind ? props.modelValue[side].bypass : (catalogue.usualBypass[kind] ?? 'none')
   put({ [side]: { ...props.modelValue[side], kind, bypass } })
 }
 </script>

@@ -6,12 +6,14 @@ import type { Site, Unit, UnitView } from '../api/types'
 import { blankUnit, toUnit } from '../calls/unitDraft'
 import { useAttempt } from '../composables/useAttempt'
 import { useBook } from '../stores/book'
+import { useCatalogue } from '../stores/catalogue'
 import AdviceList from '../units/AdviceList.vue'
 import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 
 const book = useBook()
+const catalogue = useCatalogue()
 const { trouble, attempt } = useAttempt()
 const SHELF = 'icepick.unit.2'
 
@@ -21,7 +23,7 @@ interface Draft {
   site: Site
   unit: Unit
 }
-const blank = (): Draft => ({ id: null, revision: 0, site: { name: '' }, unit: toUnit(blankUnit()) })
+const blank = (): Draft => ({ id: null, revision: 0, site: { name: '' }, unit: toUnit(blankUnit(), catalogue.usualBypass) })
 const draft = ref<Draft>(shelved() ?? blank())
 const mode = ref<'cooling' | 'heating'>('cooling')
 const stale = ref<UnitView | null>(null)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from icepick.core.stations import STATIONS, Group, Place, Station, station
-from icepick.core.visit import Mode, Unit
+from icepick.core.visit import Bypass, MeterKind, Mode, Unit
 
 Side = Literal["indoor", "outdoor"]
 Role = Literal["high", "low"]
@@ -196,6 +196,16 @@ def build_circuit(unit: Unit, mode: FlowMode) -> Circuit:
 
 def _stop(code: str, role: Role, state: State, through: Part) -> Stop:
     return Stop(code, role, state, station(code).place, through)
+
+
+USUAL_BYPASS: dict[MeterKind, Bypass] = {
+    "txv": "internal_check",
+    "piston": "sliding_piston",
+    "capillary": "external_check",
+    "eev": "none",
+    "none": "none",
+}
+"""The way round each kind of meter that it most often comes with. [common practice]"""
 
 
 def stations_of_unit(unit: Unit) -> list[str]:

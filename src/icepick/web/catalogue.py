@@ -6,10 +6,11 @@ from typing import get_args
 
 from pydantic import BaseModel
 
+from icepick.core.circuit import USUAL_BYPASS
 from icepick.core.indicators import INDICATORS
 from icepick.core.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
 from icepick.core.stations import NUMBERED, STATIONS, Group, Place
-from icepick.core.visit import QuantityName, Refrigerant
+from icepick.core.visit import Bypass, MeterKind, QuantityName, Refrigerant
 from icepick.core.words import WORDS
 from icepick.web.contract import Api
 from icepick.web.limits import LimitView, limits
@@ -35,7 +36,7 @@ class StationEntry(BaseModel):
 class Catalogue(BaseModel):
     """``stations`` in walking order, coil circuits last with N for their number; ``suffixes`` maps what may
     be typed behind a number to a unit; ``symbols`` says how a unit is written; ``words`` gives the trade's
-    word for each code."""
+    word for each code; ``usual_bypass`` the way round each kind of meter most often comes with."""
 
     stations: list[StationEntry]
     suffixes: dict[str, str]
@@ -43,6 +44,7 @@ class Catalogue(BaseModel):
     words: dict[str, dict[str, str]]
     refrigerants: list[Refrigerant]
     limits: list[LimitView]
+    usual_bypass: dict[MeterKind, Bypass]
 
 
 @api.endpoint("get", "/catalogue", gives=Catalogue)
@@ -75,5 +77,6 @@ def get_catalogue() -> Catalogue:
             "words": WORDS | {"indicator": {rule.name: rule.title for rule in INDICATORS}},
             "refrigerants": get_args(Refrigerant),
             "limits": limits(),
+            "usual_bypass": USUAL_BYPASS,
         }
     )
