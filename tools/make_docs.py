@@ -26,7 +26,7 @@ def practice_limits() -> str:
         "# Practice limits",
         wrapped(
             "Every limit of the trade that Icepick uses, with its default, standing and reason. They live in "
-            "`src/icepick/core/practice.py` and nowhere else; a shop may change one in the Handbook, and a report "
+            "`src/icepick/core/practice/` and nowhere else; a shop may change one in the Handbook, and a report "
             "prints those that were changed."
         ),
     ]

@@ -1,0 +1,112 @@
+"""Air over the indoor coil, its heat, and whether all heat adds up."""
+
+from icepick.core.practice.definition import COMMON, Limit
+from icepick.core.quantities import Kind
+
+LIMITS: tuple[Limit, ...] = (
+    Limit(
+        "fan_power_per_1000_cfm",
+        365,
+        "W",
+        Kind.ELECTRICAL_POWER,
+        "published: AHRI 210/240 (default for a coil without its fan), from memory",
+        "Power of a supply fan for each 1000 cfm where it is neither read nor stated; it warms the air it moves.",
+    ),
+    Limit(
+        "fan_power_band",
+        30,
+        "percent",
+        Kind.RATIO,
+        "our own choice",
+        "How far the supply fan's power may lie from what is stated or usual.",
+    ),
+    Limit(
+        "balance_tolerance",
+        15,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "How much of the heat rejected may be missing from, or too much for, heat taken up plus work, before a flow or a "
+        "thermometer is doubted.",
+    ),
+    Limit(
+        "airflow_per_ton",
+        400,
+        "cfm",
+        Kind.AIR_FLOW,
+        COMMON,
+        "Assumed for each ton of nominal capacity where the indoor airflow is neither read nor given, and said so.",
+    ),
+    Limit(
+        "airflow_uncertainty",
+        20,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "How far an assumed or stated airflow may be from the real one.",
+    ),
+    Limit(
+        "air_difference_cooling",
+        19,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "Return over supply air in cooling, where nothing better is known.",
+    ),
+    Limit(
+        "air_difference_heating",
+        25,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "Supply over return air in heating, where nothing better is known.",
+    ),
+    Limit(
+        "air_difference_band",
+        11,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "How far the air's difference may lie from the usual: it moves with humidity and outdoor temperature.",
+    ),
+    Limit(
+        "capacity_shortfall",
+        30,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "Capacity by air short of what the unit should move at these conditions by more than this.",
+    ),
+    Limit(
+        "heating_rating_warm",
+        47,
+        "degF",
+        Kind.TEMPERATURE,
+        "published: AHRI 210/240; from memory",
+        "Outdoor temperature of the warm heating rating.",
+    ),
+    Limit(
+        "heating_rating_cold",
+        17,
+        "degF",
+        Kind.TEMPERATURE,
+        "published: AHRI 210/240; from memory",
+        "Outdoor temperature of the cold heating rating.",
+    ),
+    Limit(
+        "capacity_when_cold",
+        60,
+        "percent",
+        Kind.SHARE,
+        COMMON,
+        "Heating capacity at the cold rating as a share of that at the warm one, where the maker says nothing.",
+    ),
+    Limit(
+        "capacity_least",
+        30,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "Share of the warm rating below which no heating capacity is expected, however cold it is.",
+    ),
+)

@@ -1,0 +1,117 @@
+"""The reversing valve and the gas that passes it."""
+
+from icepick.core.practice.definition import COMMON, Limit
+from icepick.core.quantities import Kind
+
+LIMITS: tuple[Limit, ...] = (
+    Limit(
+        "valve_suction_rise",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "Common suction over the port that brings suction gas back. A seated slide shows 1–3 °F from "
+        "metal shared by hot and cold gas; 5 °F or more means gas is going round.",
+    ),
+    Limit(
+        "valve_discharge_drop",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "Discharge line over the port that carries hot gas away. A seated slide loses a degree or two.",
+    ),
+    Limit(
+        "valve_position",
+        0.5,
+        "1",
+        Kind.RATIO,
+        "physics; the threshold is our own choice",
+        "The position index runs from −1 (full heating) to +1 (full cooling); within half of either "
+        "side of the middle the slide stands on neither side.",
+    ),
+    Limit(
+        "equalized_spread",
+        3,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "Four pipes at the valve this close together carry the same gas: the slide stands midway or "
+        "nothing is being pumped.",
+    ),
+    Limit(
+        "valve_body_rise",
+        2,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "physics; figure from memory",
+        "Hot and cold gas share one metal body: this much of the suction rise is honest and is taken off before the "
+        "bypass fraction is worked out.",
+    ),
+    Limit(
+        "valve_body_band",
+        1,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "How far the honest rise may differ from valve to valve.",
+    ),
+    Limit(
+        "valve_bypass",
+        5,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "Share of the compressor's flow that goes round inside the valve. A seated slide passes next to none; at this "
+        "share the loss of capacity is felt.",
+    ),
+    Limit(
+        "valve_drift",
+        2,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Between two readings of the same pair a difference that moves more than this had not settled.",
+    ),
+    Limit(
+        "dry_return",
+        4,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "physics; the figure is our own choice",
+        "A small suction rise clears the valve only where the gas coming back is superheated by more than this: wet gas "
+        "soaks up the hot gas unseen.",
+    ),
+    Limit(
+        "wet_return_share",
+        10,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "How much liquid a wet return is taken to carry at most when the bypass fraction is worked out.",
+    ),
+    Limit(
+        "shift_pressure",
+        15,
+        "psi",
+        Kind.PRESSURE_DIFFERENCE,
+        "common practice; figure from memory",
+        "The pilot moves the slide by the difference of discharge and suction pressure; with less than this it can't.",
+    ),
+    Limit(
+        "vapor_line_hot",
+        20,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "A vapor line this much over room temperature carries hot gas: the unit is heating.",
+    ),
+    Limit(
+        "vapor_line_cold",
+        8,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "A vapor line this much under room temperature carries suction gas: the unit is cooling.",
+    ),
+)
