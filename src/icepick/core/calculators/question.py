@@ -1,0 +1,83 @@
+"""What a calculator asks for and what it answers; the inputs that many of them share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from icepick.core.quantities import Kind
+
+Choice = Literal["refrigerant", "antifreeze", "rows"]
+Values = Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """One thing asked for. Numbers are in ``unit`` and within ``low`` and ``high``; ``stations`` says which
+    readings of a visit can fill it, the first that was read winning."""
+
+    name: str
+    title: str
+    kind: Kind | Choice
+    default: float | str
+    unit: str = ""
+    low: float = 0
+    high: float = 0
+    stations: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """Results by title, as (value in SI, kind) or words, and the formula with {names} of ``shown`` in it."""
+
+    results: dict[str, tuple[float, Kind] | str]
+    formula: str
+    shown: dict[str, tuple[float, Kind] | str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Calculator:
+    """A small question of the working day."""
+
+    code: str
+    title: str
+    inputs: tuple[Input, ...]
+    formula: str
+    source: str
+    work: Callable[[Values], Worked]
+
+
+class CalculatorError(ValueError):
+    """The question can't be answered; the message says why and ``field`` which input is to blame, if one
+    is."""
+
+    def __init__(self, message: str, field: str | None = None) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+REFRIGERANT = Input("refrigerant", "refrigerant", "refrigerant", "R-410A")
+ELEVATION = Input("elevation", "elevation", Kind.LENGTH, 0, "ft", -1500, 18_000)
+PHYSICS = "physics; CoolProp's equations of state"
+
+
+def temperature_input(name: str, title: str, default: float, *stations: str) -> Input:
+    """A temperature [°F], filled in by the first of the stations that was read."""
+    return Input(
+        name, title, Kind.TEMPERATURE, default, "degF", -40, 250, tuple((s, "temperature") for s in stations)
+    )
+
+
+def pressure_input(name: str, title: str, default: float, *stations: str) -> Input:
+    """A gauge pressure [psi], filled in by the first of the stations that was read."""
+    return Input(
+        name, title, Kind.PRESSURE, default, "psi", -10, 600, tuple((s, "pressure") for s in stations)
+    )
+
+
+def difference(warm: float, cold: float, field: str, words: str) -> float:
+    """The first less the second; a ``CalculatorError`` with these words about this field where that is not above zero."""
+    if warm <= cold:
+        raise CalculatorError(words, field)
+    return warm - cold
