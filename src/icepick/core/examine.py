@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 
 from icepick.core.advice import advise
 from icepick.core.checks import CHECKS
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
-from icepick.core.circuit import stations_of_unit
+from icepick.core.circuit import Circuit, stations_of_unit
 from icepick.core.context import RunContext, run_contexts
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import JudgedRun, believe, rank
@@ -97,19 +98,10 @@ def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
         id=context.run.id,
         commanded_mode=context.run.mode,
         apparent_mode=apparent_mode(context),
-        path=[
-            PathStop(
-                station=stop.station,
-                role=stop.role,
-                state=stop.state,
-                place=stop.place,
-                through=stop.through,
-            )
-            for stop in (circuit.path if circuit else ())
-        ],
+        path=list(_path(circuit)) if circuit else [],
         meters=Meters(active=circuit.active_meter, bypassed=circuit.bypassed_meter) if circuit else None,
         coils=Coils(evaporator=circuit.evaporator, condenser=circuit.condenser) if circuit else None,
-        taps=[TapPlace(tap=tap.tap, at=tap.at, role=tap.role) for tap in (circuit.taps if circuit else ())],
+        taps=list(_taps(circuit)) if circuit else [],
         stations=stations_of_unit(context.unit),
         legs=legs(context, circuit, meters_and_drier) if circuit else [],
         levels=levels(context, circuit) if circuit else [],
@@ -123,15 +115,30 @@ def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
     )
 
 
+@lru_cache(maxsize=256)
+def _path(circuit: Circuit) -> tuple[PathStop, ...]:
+    return tuple(
+        PathStop(
+            station=stop.station, role=stop.role, state=stop.state, place=stop.place, through=stop.through
+        )
+        for stop in circuit.path
+    )
+
+
+@lru_cache(maxsize=256)
+def _taps(circuit: Circuit) -> tuple[TapPlace, ...]:
+    return tuple(TapPlace(tap=tap.tap, at=tap.at, role=tap.role) for tap in circuit.taps)
+
+
 def _in_force(current: CurrentReading, context: RunContext) -> ReadingInForce:
-    reading = current.reading
-    number, unit = display(current.value.nominal_value, reading.kind, context.units, context.atmosphere)
+    reading, kind = current.reading, current.reading.kind
+    number, unit = display(current.value.nominal_value, kind, context.units, context.atmosphere)
     return ReadingInForce(
         station=reading.station,
         quantity=reading.quantity,
         value=number,
         unit=unit,
-        uncertainty=display_band(current.value, reading.kind, context.units),
+        uncertainty=display_band(current.value, kind, context.units),
         method=reading.method,
         at=reading.at,
         minutes=round(current.minutes, 1) if current.minutes is not None else None,

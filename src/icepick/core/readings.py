@@ -100,9 +100,10 @@ class RunReadings:
     def _interpret(
         self, reading: Reading, earlier: int, atmosphere: float, practice: Practice
     ) -> CurrentReading:
-        si = to_si(reading.value, reading.unit, reading.kind, atmosphere)
-        above_zero = spread_to_si(reading.value, reading.unit, reading.kind)
-        spread = uncertainty(reading.kind, reading.method, above_zero, practice)
+        kind = reading.kind
+        si = to_si(reading.value, reading.unit, kind, atmosphere)
+        above_zero = spread_to_si(reading.value, reading.unit, kind)
+        spread = uncertainty(kind, reading.method, above_zero, practice)
         minutes = self._minutes(reading)
         early = minutes is not None and minutes < self._settling_minutes
         # A share of nothing is nothing, which no instrument is.

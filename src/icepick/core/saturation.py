@@ -36,7 +36,6 @@ def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
         See :func:`icepick.core.refrigerants.saturation_temperature`.
     """
     refrigerant = context.unit.refrigerant
-    saturation_temperature(refrigerant, pressure.nominal_value, line)
     return propagate(lambda p: float(saturation_temperature(refrigerant, p, line)), pressure)
 
 

@@ -10,7 +10,7 @@ from uncertainties import UFloat
 
 from icepick.core.checks.superheat import superheat_target
 from icepick.core.circuit import Circuit, Part
-from icepick.core.context import RunContext
+from icepick.core.context import RunContext, remembered
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
 from icepick.core.indicators import metering, refrigerant
 from icepick.core.indicators.metering import working_meter
@@ -34,6 +34,7 @@ def _clearly(value: UFloat, low: float, high: float) -> str | None:
     return "usual" if low <= number <= high else None
 
 
+@remembered
 def _judgeable(context: RunContext) -> bool:
     """A settled run that goes the way it was told: only then do its coils and meters have their usual roles."""
     early = any(current.early for current in context.readings.all())

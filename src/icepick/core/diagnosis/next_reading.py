@@ -60,6 +60,7 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
     begun = any(run.context.temperature(pipe) is not None for run in runs for pipe in VALVE_PIPES)
     if belief is None or (first and begun):
         return found
+    likely, different = _likely(belief)
     questions = sorted(_questions(belief, runs), key=lambda q: -q.gain / q.minutes)
     for question in questions:
         separated: list[Fault] | None = None
@@ -69,7 +70,7 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
                 continue
             named.add(key)
             if separated is None:
-                separated = _separates(belief, question)
+                separated = _separates(belief, likely, different, question)
             found.append(_reading(question, spot, separated))
     return found
 
@@ -166,15 +167,22 @@ def _reading(question: _Question, spot: Spot, separates: list[Fault]) -> NextRea
     )
 
 
-def _separates(belief: Belief, question: _Question) -> list[Fault]:
-    """The two likely faults whose answers differ most."""
+def _likely(belief: Belief) -> tuple[list[int], NDArray[np.bool_]]:
+    """The likely hypotheses, and which pairs of them are different faults."""
     likely = np.flatnonzero(belief.probabilities >= _LIKELY).tolist()
+    faults = np.array([belief.hypotheses[i].fault for i in likely])
+    return likely, faults[:, None] != faults
+
+
+def _separates(
+    belief: Belief, likely: list[int], different: NDArray[np.bool_], question: _Question
+) -> list[Fault]:
+    """The two likely faults whose answers differ most."""
+    if not different.any():
+        return []
     table = question.feature.tables[question.context.commanded][[belief.rows[i] for i in likely]]
-    apart = np.abs(table[:, None] - table[None]).sum(axis=2)
-    for one, other in zip(*np.unravel_index(np.argsort(-apart, axis=None), apart.shape), strict=True):
-        faults = [belief.hypotheses[likely[i]].fault for i in sorted((one, other))]
-        if apart[one, other] <= _CLEARLY:
-            break
-        if faults[0] != faults[1]:
-            return faults
-    return []
+    apart = np.abs(table[:, None] - table).sum(axis=2) * different
+    pair = sorted(divmod(int(apart.argmax()), len(likely)))
+    if apart[pair[0], pair[1]] <= _CLEARLY:
+        return []
+    return [belief.hypotheses[likely[i]].fault for i in pair]

@@ -13,7 +13,7 @@ from icepick.core.diagnosis.evidence import Checks, Feature
 from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
 from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
 from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATURES
-from icepick.core.diagnosis.rule_outs import part_of, rule_outs
+from icepick.core.diagnosis.rule_outs import Runs, part_of, rule_outs
 from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
 from icepick.core.diagnosis.water_evidence import FEATURES as WATER_FEATURES
 from icepick.core.examination import Fault, RankedFault
@@ -105,8 +105,9 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
         by_fault[hypothesis.fault] += float(probability)
     ordered = sorted(by_fault, key=lambda fault: (-round(by_fault[fault], 6), RANKED.index(fault)))
     likely = [fault for fault in ordered if by_fault[fault] > 0]
+    checked = [(run.context, run.checks) for run in runs]
     return [
-        _ranked(fault, by_fault[fault], belief, best, ratios, runs)
+        _ranked(fault, by_fault[fault], belief, best, ratios, checked)
         for fault, best, ratios in zip(likely, *_against_the_others(likely, belief), strict=True)
     ]
 
@@ -127,10 +128,10 @@ def _ranked(
     belief: Belief,
     best: int,
     ratios: list[float],
-    runs: list[JudgedRun],
+    runs: Runs,
 ) -> RankedFault:
     said = list(zip(belief.observed, ratios, strict=True))
-    outs = rule_outs(fault, [(run.context, run.checks) for run in runs])
+    outs = rule_outs(fault, runs)
     return RankedFault(
         fault=fault,
         title=title(fault),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from itertools import combinations
 from math import hypot
 
@@ -16,6 +17,7 @@ from icepick.core.quantities import SYMBOLS, UNITS, Kind, to_si
 from icepick.core.refrigerants import OutsideRangeError, saturation_temperature
 from icepick.core.saturation import medium_entering, side
 from icepick.core.stations import Group, station
+from icepick.core.visit import Medium, Mode
 from icepick.core.wording import say, titles
 
 
@@ -66,8 +68,8 @@ def facts(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Fac
     return known
 
 
-def _orders(context: RunContext, circuit: Circuit) -> Iterator[Order]:
-    """What the second law asks of a running circuit. [physics]
+def _orders(circuit: Circuit, mode: Mode, media: Mapping[str, str], load: Medium) -> Iterator[Order]:
+    """What the second law asks of a circuit run in a mode, ``media`` entering its coils. [physics]
 
     Not asked: that liquid is warmer than the evaporator's bend, since a starved coil's bend is
     superheated and flashing liquid may be colder; nor anything of the outdoor air in a defrost.
@@ -112,9 +114,9 @@ def _orders(context: RunContext, circuit: Circuit) -> Iterator[Order]:
         yield Order(code, EVAPORATING, None, "")
     yield Order(condenser, evaporator, None, "")
     for coil, saturated in ((condenser, CONDENSING), (evaporator, EVAPORATING)):
-        if context.run.mode == "defrost" and coil == "outdoor_coil":
+        if mode == "defrost" and coil == "outdoor_coil":
             continue
-        medium = medium_entering(context, coil)
+        medium = media[coil]
         for inside in (coil, saturated):
             if coil == condenser:
                 yield Order(
@@ -130,7 +132,7 @@ def _orders(context: RunContext, circuit: Circuit) -> Iterator[Order]:
                     "evaporator_above_its_air",
                     "An evaporator can't be warmer than what it cools",
                 )
-    if context.unit.load == "air" and context.run.mode != "defrost":
+    if load == "air" and mode != "defrost":
         pair = ("supply_air", "return_air") if condenser == "indoor_coil" else ("return_air", "supply_air")
         yield Order(*pair, None, "")
 
@@ -159,7 +161,16 @@ class Law:
 
 def law(context: RunContext, circuit: Circuit) -> Law:
     """What physics asks of this run, if it runs as ``circuit`` does."""
-    return Law(tuple(_orders(context, circuit)), context.practice.si("doubt_margin"))
+    media = tuple((coil, medium_entering(context, coil)) for coil in (circuit.condenser, circuit.evaporator))
+    orders = _all_orders(circuit, context.run.mode, media, context.unit.load)
+    return Law(orders, context.practice.si("doubt_margin"))
+
+
+@lru_cache(maxsize=256)
+def _all_orders(
+    circuit: Circuit, mode: Mode, media: tuple[tuple[str, str], ...], load: Medium
+) -> tuple[Order, ...]:
+    return tuple(_orders(circuit, mode, dict(media), load))
 
 
 def contradictions(context: RunContext, asked: Law, known: Facts) -> list[Doubt]:
