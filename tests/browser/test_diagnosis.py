@@ -131,3 +131,15 @@ def test_earlier_visits_show_the_change_and_the_trend_of_the_figure_pressed(page
     expect(row).to_contain_text("−14.0")
     region.get_by_role("link", name="Nov 19, 2024").click()
     expect(page).to_have_url(re.compile(r"/visits/2$"))
+
+
+def test_the_book_lists_the_visits_to_a_unit(page):
+    page.goto("/units")
+    page.get_by_role("button", name=re.compile("^Ice House")).click()
+    visits = page.get_by_label("Circuit").get_by_role("listitem")
+    expect(visits).to_have_count(4)
+    expect(visits.first).to_contain_text("source coil fouled")
+    page.get_by_role("button", name=re.compile("^Bandstand")).click()
+    expect(visits).to_have_count(1)
+    visits.first.get_by_role("link").click()
+    expect(page.get_by_label("Findings")).to_contain_text("indoor airflow low")

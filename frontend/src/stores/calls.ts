@@ -10,12 +10,13 @@ export const useCalls = defineStore('calls', () => {
   const visits = shallowRef<VisitLine[] | null>(null)
   const units = shallowRef<UnitView[] | null>(null)
 
+  async function loadVisits() {
+    const query = { units: settings.units }
+    visits.value = (await ask(client.GET('/api/visits', { params: { query } }))).visits
+  }
+
   async function load() {
-    const [calls, book] = await Promise.all([
-      ask(client.GET('/api/visits', { params: { query: { units: settings.units } } })),
-      ask(client.GET('/api/units')),
-    ])
-    visits.value = calls.visits
+    const [book] = await Promise.all([ask(client.GET('/api/units')), loadVisits()])
     units.value = book.units
   }
 
@@ -25,5 +26,5 @@ export const useCalls = defineStore('calls', () => {
     return (await ask(client.POST('/api/visits', { params: { query }, body: call }))).id
   }
 
-  return { visits, units, load, start }
+  return { visits, units, load, loadVisits, start }
 })

@@ -3,16 +3,21 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, onMounted, ref, watch } from 'vue'
 import type { Site, Unit, UnitView } from '../api/types'
+import CallList from '../calls/CallList.vue'
 import { blankUnit, toUnit } from '../calls/unitDraft'
 import { useAttempt } from '../composables/useAttempt'
 import { useBook } from '../stores/book'
+import { useCalls } from '../stores/calls'
 import { useCatalogue } from '../stores/catalogue'
+import { useSettings } from '../stores/settings'
 import AdviceList from '../units/AdviceList.vue'
 import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 
 const book = useBook()
+const settings = useSettings()
+const calls = useCalls()
 const catalogue = useCatalogue()
 const { trouble, attempt } = useAttempt()
 const SHELF = 'icepick.unit.2'
@@ -82,7 +87,9 @@ const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.n
 // The label plays no part in the circuit, and an empty one would be refused.
 const parts = computed(() => ({ ...draft.value.unit, label: 'preview' }))
 watch(parts, (unit) => attempt(() => book.look(unit)), { immediate: true, deep: true })
-onMounted(() => attempt(book.load))
+const visits = computed(() => calls.visits?.filter((line) => line.unit_id === draft.value.id) ?? [])
+watch(() => settings.units, () => attempt(calls.loadVisits))
+onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
 </script>
 
 <template>
@@ -127,6 +134,10 @@ onMounted(() => attempt(book.load))
         <CircuitPicture :path="run.path" :taps="run.taps" :meters="run.meters" plain :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
       </div>
       <AdviceList class="advice" :advice="book.preview.advice" />
+      <template v-if="visits.length">
+        <h2>Visits</h2>
+        <CallList class="visits" :visits="visits" />
+      </template>
     </section>
   </div>
 </template>
@@ -203,6 +214,10 @@ summary {
 .advice {
   max-height: 11rem;
   overflow: auto;
+}
+h2 {
+  margin: 0.8rem 0 0.4rem;
+  font-size: 1.1rem;
 }
 @media (max-width: 75rem) {
   .units {

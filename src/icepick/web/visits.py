@@ -109,6 +109,7 @@ class VisitLine(BaseModel):
 
     id: int
     opened_at: AwareDatetime
+    unit_id: int
     site: str
     unit: str
     complaint: Complaint | None
@@ -156,6 +157,7 @@ def _line(found: store.StoredVisit, limits: Practice, units: UnitSystem) -> Visi
         {
             "id": found.id,
             "opened_at": found.opened_at,
+            "unit_id": found.unit_id,
             "site": found.document.site.name,
             "unit": found.document.unit.label,
             "complaint": found.document.complaint,
