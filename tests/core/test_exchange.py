@@ -112,6 +112,23 @@ def test_what_is_missing_is_asked_for_and_exchanged_ports_are_said():
     assert checks["water.extraction"].status == "watch"
 
 
+@pytest.mark.parametrize(("outlet", "gauges"), [(None, False), (42.0, False), (45.2, True)])
+def test_gauges_are_asked_for_only_once_the_water_side_falls_short(outlet, gauges):
+    """The fewest and least intrusive readings first. [common practice]"""
+    made = sound("water to air, one two-way thermostatic valve", "heating")
+    run = made.run(gauges=False, without=("source_water_in",))
+    if outlet is not None:
+        run["readings"] += water(48, outlet, flow=9.0, factor=500)
+    # Circuits read, so that what is left to ask is worth a gauge.
+    for coil in ("indoor", "outdoor"):
+        run["readings"] += [reading(f"{coil}_circuit:{n}", 34 + n / 2) for n in (1, 2, 3)]
+    document = visit_document(run, complaint="weak")
+    document["unit"] = {**SPLIT_UNIT, **LOOP}
+    asked = examine(parse_visit(json.dumps(document))).next_readings
+    assert asked
+    assert any(next_reading.station.endswith("_tap") for next_reading in asked) == gauges
+
+
 AIR = {"nominal_capacity": {"value": 36000, "unit": "Btu/h"}}
 
 

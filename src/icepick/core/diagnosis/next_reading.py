@@ -17,8 +17,9 @@ from numpy.typing import NDArray
 
 from icepick.core.circuit import FlowMode, build_circuit
 from icepick.core.context import RunContext
-from icepick.core.diagnosis.evidence import Feature, Spot
+from icepick.core.diagnosis.evidence import Checks, Feature, Spot
 from icepick.core.diagnosis.ranking import FEATURES, Belief, JudgedRun
+from icepick.core.diagnosis.water_evidence import gauges_too_early
 from icepick.core.examination import Fault, NextReading
 from icepick.core.indicators.valve import VALVE_PIPES
 from icepick.core.readings import RunReadings
@@ -95,17 +96,20 @@ def _valve_pipes(runs: list[JudgedRun]) -> Iterator[NextReading]:
 
 def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
     answered = {(one.feature.name, one.run.context.run.id) for one in belief.observed}
-    contexts: list[tuple[RunContext, str | None, float]] = [
-        (run.context, run.context.run.id, 0.0) for run in runs if run.context.commanded
+    contexts: list[tuple[RunContext, Checks, str | None, float]] = [
+        (run.context, run.checks, run.context.run.id, 0.0) for run in runs if run.context.commanded
     ]
-    contexts += [(other, None, _TURN_ROUND) for other in _turned_round(runs)]
-    for context, run_id, extra in contexts:
+    contexts += [(other, {}, None, _TURN_ROUND) for other in _turned_round(runs)]
+    for context, checks, run_id, extra in contexts:
+        without_gauges = gauges_too_early(context, checks)
         for feature, gain in zip(FEATURES, _gains(belief, context.commanded), strict=True):
             if gain < _WORTH or not feature.applies(context) or (feature.name, run_id) in answered:
                 continue
             spots = feature.spots(context)
             missing = [spot for spot in spots if context.value(*spot) is None]
-            if not missing:
+            if not missing or (
+                without_gauges and any(station(code).group is Group.TAP for code, _ in missing)
+            ):
                 continue
             minutes = extra + sum(_MINUTES[station(code).group] for code, _ in missing)
             yield _Question(feature, context, missing, gain, minutes, run_id)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot
+from icepick.core.examination import Check
 from icepick.core.indicators import exchange
 
 _PORTS = ("source_water_in", "source_water_out")
@@ -13,8 +14,19 @@ def _on_water(context: RunContext) -> bool:
     return context.commanded is not None and context.unit.source == "water"
 
 
+def _check(context: RunContext, checks: Checks) -> Check | None:
+    return checks.get("water.extraction" if context.commanded == "heating" else "water.rejection")
+
+
+def gauges_too_early(context: RunContext, checks: Checks) -> bool:
+    """On a water source gauges are hooked up only once the water side falls short of the maker's figure. [common
+    practice; trade.md section 5]"""
+    check = _check(context, checks)
+    return has_figure(context) and (check is None or check.status != "fail")
+
+
 def _heat(context: RunContext, checks: Checks) -> str | None:
-    check = checks.get("water.extraction" if context.commanded == "heating" else "water.rejection")
+    check = _check(context, checks)
     if check is None or check.measured is None or check.limit is None:
         return None
     return {"pass": "right", "fail": "short"}.get(check.status)
@@ -30,7 +42,8 @@ def _spots(context: RunContext) -> list[Spot]:
     return [*spots, ("source_water", "flow")]
 
 
-def _has_figure(context: RunContext) -> bool:
+def has_figure(context: RunContext) -> bool:
+    """Whether the maker states what heat the source water should carry in this mode."""
     design = context.unit.design
     stated = (
         (design.heat_of_extraction if context.commanded == "heating" else design.heat_of_rejection)
@@ -65,7 +78,7 @@ WATER_HEAT = Feature(
     },
     _heat,
     _spots,
-    _has_figure,
+    has_figure,
 )
 
 
