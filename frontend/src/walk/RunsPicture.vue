@@ -56,9 +56,8 @@ const rows = computed(() => {
 
 <style scoped>
 .runs-table {
-  max-height: 100cqh;
+  height: 100cqh;
   overflow: auto;
-  align-self: start;
   padding: 0 0.75rem;
 }
 .views {
@@ -89,5 +88,10 @@ th + th {
 }
 tbody th {
   font-weight: 400;
+}
+@media (max-width: 64rem) {
+  .runs-table {
+    height: auto;
+  }
 }
 </style>
