@@ -287,3 +287,29 @@ def test_capacity_by_air_is_held_to_what_these_conditions_allow():
         check = checked(examined_unit(SPLIT, run, **nominal))["exchange.capacity"]
         assert check.status == status, (outdoor, rise)
         assert "airflow as read" in check.explain
+
+
+def test_a_unit_that_runs_the_wrong_way_has_its_coils_judged_as_it_runs():
+    """Told to heat and cooling: what the air and the water do is right for cooling. [physics]"""
+    backwards = sound(SPLIT, "cooling").run()
+    backwards["mode"] = "heating"
+    flow = reading("indoor_airflow", 1200, quantity="flow", unit="cfm", method="meter")
+    backwards["readings"].append(flow)
+    examination = examined_unit(SPLIT, backwards, nominal_capacity={"value": 30000, "unit": "Btu/h"})
+    assert examination.runs[0].apparent_mode == "cooling"
+    checks = checked(examination)
+    assert checks["exchange.air_difference"].status == "pass"
+    assert checks["exchange.air_difference"].measured.value == pytest.approx(18, abs=0.1)
+    # 1.08 × 1200 × 18
+    assert examination.runs[0].indicators["air_capacity"].value == pytest.approx(23_300, rel=0.05)
+    said = [words for ranked in examination.ranking[:3] for words in (*ranked.speaks_for, *ranked.against)]
+    assert said
+    assert not [words for words in said if "air" in words]
+    rejected = {"source_water_in": 70, "source_water_out": 80}
+    pipes = [reading(code, value, method="probe") for code, value in rejected.items()]
+    run = sound("water to air, one two-way thermostatic valve", "cooling").run(without=["source_water_in"])
+    run["mode"] = "heating"
+    run["readings"] += [*pipes, reading("source_water", 9, quantity="flow", unit="gpm", method="meter")]
+    codes = checked(examined_unit("water to air, one two-way thermostatic valve", run))
+    assert "water.rejection" in codes
+    assert "water.extraction" not in codes

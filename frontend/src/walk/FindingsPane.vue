@@ -20,7 +20,12 @@ const SUMS = [
   ['water_heat', 'water'],
 ] as const
 const first = computed(() => props.next[0])
-const later = computed(() => props.next.slice(1).map((next) => catalogue.short(next.station)).join(', '))
+const named = (next: NextReading) =>
+  next.quantity === 'temperature' ? catalogue.short(next.station) : `${catalogue.short(next.station)} ${catalogue.word('quantity', next.quantity)}`
+const later = computed(() => {
+  const [now, ...then] = props.next.map(named)
+  return [...new Set(then)].filter((name) => name !== now).join(', ')
+})
 // What fails or is near its limit comes first; what passes, and what still waits for readings, is folded.
 const isTelling = (check: Check) => check.status === 'fail' || check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
 const telling = computed(() => props.run.checks.filter(isTelling))

@@ -10,7 +10,7 @@ from icepick.core.circuit import Role
 from icepick.core.context import RunContext
 from icepick.core.indicators import balance, compressor, exchange, refrigerant
 from icepick.core.indicators.metering import working_meter
-from icepick.core.indicators.valve import running_circuit
+from icepick.core.indicators.valve import running_circuit, running_mode
 from icepick.core.quantities import Kind
 from icepick.core.saturation import usual_split
 from icepick.core.wording import say
@@ -120,13 +120,14 @@ def _condenser_split(context: RunContext) -> Outcome | None:
 
 
 def _air_difference(context: RunContext) -> Outcome | None:
-    if context.unit.load != "air" or context.commanded is None or context.run.mode == "defrost":
+    mode = running_mode(context)
+    if context.unit.load != "air" or mode is None or context.run.mode == "defrost":
         return None
     returned, supplied = context.temperature("return_air"), context.temperature("supply_air")
     if returned is None or supplied is None or {"return_air", "supply_air"} & context.doubted:
         return None
-    value = returned - supplied if context.commanded == "cooling" else supplied - returned
-    usual = context.practice.si(f"air_difference_{context.commanded}")
+    value = returned - supplied if mode == "cooling" else supplied - returned
+    usual = context.practice.si(f"air_difference_{mode}")
     band = context.practice.si("air_difference_band")
     margin = band - abs(value.nominal_value - usual)
     said = f"{_words(context, value)} between return and supply; about {_words(context, usual)} is usual"
@@ -142,10 +143,10 @@ def expected_capacity(context: RunContext) -> float | None:
     In heating on air the capacity falls with the outdoor temperature, as the two AHRI 210/240 ratings (47 and 17 °F)
     usually lie. [published test points, from memory; common practice]
     """
-    nominal = context.unit.nominal_capacity
-    if nominal is None or context.commanded is None:
+    nominal, mode = context.unit.nominal_capacity, running_mode(context)
+    if nominal is None or mode is None:
         return None
-    if context.commanded == "cooling" or context.unit.source != "air":
+    if mode == "cooling" or context.unit.source != "air":
         return nominal.si
     outdoor = context.temperature("outdoor_air_in")
     if outdoor is None:

@@ -8,6 +8,7 @@ from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.context import RunContext
 from icepick.core.document import Power
 from icepick.core.indicators import exchange
+from icepick.core.indicators.valve import running_mode
 from icepick.core.quantities import Kind
 from icepick.core.wording import say
 
@@ -78,7 +79,7 @@ def _why(context: RunContext) -> str:
 
 
 def _side(context: RunContext, mode: str, word: str) -> Outcome | None:
-    if context.commanded != mode or not _asked(context):
+    if running_mode(context) != mode or not _asked(context):
         return None
     design = context.unit.design
     stated = (

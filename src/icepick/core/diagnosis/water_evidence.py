@@ -6,6 +6,7 @@ from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot
 from icepick.core.examination import Check
 from icepick.core.indicators import exchange
+from icepick.core.indicators.valve import running_mode
 
 _PORTS = ("source_water_in", "source_water_out")
 
@@ -15,7 +16,7 @@ def _on_water(context: RunContext) -> bool:
 
 
 def _check(context: RunContext, checks: Checks) -> Check | None:
-    return checks.get("water.extraction" if context.commanded == "heating" else "water.rejection")
+    return checks.get("water.extraction" if running_mode(context) == "heating" else "water.rejection")
 
 
 def gauges_too_early(context: RunContext, checks: Checks) -> bool:

@@ -15,7 +15,7 @@ from icepick.core.context import RunContext, remembered
 from icepick.core.examination import Corner
 from icepick.core.indicators import exchange
 from icepick.core.indicators.cycle import cycle
-from icepick.core.indicators.valve import running_circuit
+from icepick.core.indicators.valve import running_circuit, running_mode
 
 Term = Literal["rejected", "taken_up", "work"]
 
@@ -103,7 +103,7 @@ def coil_heat(context: RunContext, coil: str) -> UFloat | None:
     flow, moved = exchange.airflow(context), exchange.air_capacity(context)
     if side == "source" or flow is None or moved is None or flow.source == "assumed":
         return None
-    if context.commanded == "cooling":
+    if running_mode(context) == "cooling":
         if not exchange.is_total(context):
             return None
         moved = -moved

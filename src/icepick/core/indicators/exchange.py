@@ -10,7 +10,7 @@ from uncertainties import UFloat, ufloat
 from icepick.core import formulas, moist_air, water
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.refrigerant import high_side, low_side
-from icepick.core.indicators.valve import running_circuit
+from icepick.core.indicators.valve import running_circuit, running_mode
 from icepick.core.propagation import propagate
 from icepick.core.saturation import medium_entering
 
@@ -85,7 +85,7 @@ TON = 3516.85
 
 def is_total(context: RunContext) -> bool:
     """Whether the air's heat counts what it loses by drying: in cooling, with both wet bulbs read."""
-    return context.commanded == "cooling" and all(
+    return running_mode(context) == "cooling" and all(
         context.value(station, "wet_bulb") is not None for station in ("return_air", "supply_air")
     )
 
@@ -96,7 +96,7 @@ def air_capacity(context: RunContext) -> UFloat | None:
 
     [physics; ASHRAE Fundamentals, chapter 1]
     """
-    if context.unit.load != "air" or context.commanded is None or context.run.mode == "defrost":
+    if context.unit.load != "air" or running_mode(context) is None or context.run.mode == "defrost":
         return None
     flow = airflow(context)
     returned, supplied = context.temperature("return_air"), context.temperature("supply_air")
@@ -114,7 +114,7 @@ def air_capacity(context: RunContext) -> UFloat | None:
             supplied,
             wet[1],
         )
-    sign = 1 if context.commanded == "heating" else -1
+    sign = 1 if running_mode(context) == "heating" else -1
     return propagate(
         lambda f, t1, t2: formulas.sensible_heat(f, sign * (t2 - t1), context.atmosphere, t2),
         flow.value,

@@ -6,7 +6,7 @@ from typing import Literal
 
 from uncertainties import UFloat, ufloat
 
-from icepick.core.circuit import Circuit, build_circuit
+from icepick.core.circuit import Circuit, FlowMode, build_circuit
 from icepick.core.context import RunContext, remembered
 from icepick.core.examination import ApparentMode
 from icepick.core.propagation import propagate
@@ -112,6 +112,12 @@ def running_circuit(context: RunContext) -> Circuit | None:
     if context.circuit is None or apparent not in ("heating", "cooling") or apparent == context.commanded:
         return context.circuit
     return build_circuit(context.unit, "heating" if apparent == "heating" else "cooling")
+
+
+def running_mode(context: RunContext) -> FlowMode | None:
+    """The mode the circuit really runs in; the commanded one while that is not known; None with the compressor off."""
+    circuit = running_circuit(context)
+    return circuit.mode if circuit else None
 
 
 def ports(context: RunContext) -> tuple[str, str] | None:
