@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core.checks.rule import CheckRule, Outcome, magnitude, status_below
+from icepick.core.checks.rule import CheckRule, Outcome, held_to_target, magnitude, status_below
 from icepick.core.checks.superheat import against_target, makers_target
 from icepick.core.circuit import Role
 from icepick.core.context import RunContext
@@ -41,19 +41,14 @@ def _subcooling(context: RunContext) -> Outcome | None:
             "heating. Enter the maker's heating chart, weigh the charge in, or judge it in cooling.",
         )
     aim = stated if stated is not None else context.practice.si("subcooling_target")
-    off, limit = magnitude(value - aim), context.practice.si("subcooling_tolerance")
-    margin = limit - off.nominal_value
-    said = f"{_words(context, value)} for a target of {_words(context, aim)}"
-    if abs(margin) <= value.std_dev:
-        return Outcome("watch", f"{said}: near the edge.", value, margin, limit=aim)
-    if margin > 0:
-        return Outcome("pass", f"{said}.", value, margin, limit=aim)
-    why = (
-        "too little liquid is left in the condenser"
-        if value.nominal_value < aim
-        else "liquid backs up in the condenser, or another gas lifts the gauge"
+    return held_to_target(
+        context,
+        value,
+        aim,
+        context.practice.si("subcooling_tolerance"),
+        above="liquid backs up in the condenser, or another gas lifts the gauge",
+        below="too little liquid is left in the condenser",
     )
-    return Outcome("fail", f"{said}: {why}.", value, margin, limit=aim)
 
 
 def _total_superheat(context: RunContext) -> Outcome | None:

@@ -112,6 +112,26 @@ def magnitude(value: UFloat) -> UFloat:
     return value if value.nominal_value >= 0 else -value
 
 
+def held_to_target(
+    context: RunContext, value: UFloat, target: float, tolerance: float, *, above: str, below: str
+) -> Outcome:
+    """A temperature difference [K] held to a target, either way; ``above`` and ``below`` say what too much and too little
+    of it means."""
+    units = context.units
+    off = magnitude(value - target)
+    margin = tolerance - off.nominal_value
+    amount, aim = (
+        say(number, Kind.TEMPERATURE_DIFFERENCE, units) for number in (float(value.nominal_value), target)
+    )
+    said = f"{amount} for a target of {aim}"
+    if abs(margin) <= value.std_dev:
+        return Outcome("watch", f"{said}: near the edge.", value, margin, limit=target)
+    if margin > 0:
+        return Outcome("pass", f"{said}.", value, margin, limit=target)
+    why = above if value.nominal_value > target else below
+    return Outcome("fail", f"{said}: {why}.", value, margin, limit=target)
+
+
 def status_below(value: UFloat, limit_si: float) -> Status:
     """Held to an upper limit: ``watch`` where the band around the value reaches over the limit."""
     if abs(value.nominal_value - limit_si) <= value.std_dev:

@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from icepick.core import formulas
-from icepick.core.checks.rule import Outcome, magnitude, needs_readings
+from icepick.core.checks.rule import Outcome, held_to_target, needs_readings
 from icepick.core.context import RunContext
 from icepick.core.indicators import refrigerant
 from icepick.core.indicators.metering import working_meter
@@ -14,8 +14,6 @@ from icepick.core.indicators.valve import running_circuit
 from icepick.core.quantities import Kind
 from icepick.core.visit import ModeTarget
 from icepick.core.wording import say
-
-_DELTA = Kind.TEMPERATURE_DIFFERENCE
 
 
 def makers_target(context: RunContext) -> ModeTarget | None:
@@ -50,24 +48,18 @@ def against_target(context: RunContext, starving: str, flooding: str) -> Outcome
     circuit, value = running_circuit(context), refrigerant.superheat(context)
     if circuit is None or value is None:
         return None
-    target, amount = superheat_target(context), say(float(value.nominal_value), _DELTA, context.units)
+    target = superheat_target(context)
     if target is None:
         if circuit.mode == "heating":
+            amount = say(float(value.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
             return Outcome(
                 "pass",
                 f"{amount}: a fixed orifice in heating runs near zero superheat, and that is well.",
                 value,
             )
         return needs_readings([s for s in ("return_air", "outdoor_air_in") if _lacks_target(context, s)])
-    off, limit = magnitude(value - target), context.practice.si("superheat_tolerance")
-    margin = limit - off.nominal_value
-    said = f"{amount} for a target of {say(target, _DELTA, context.units)}"
-    if abs(margin) <= value.std_dev:
-        return Outcome("watch", f"{said}: near the edge.", value, margin, limit=target)
-    if margin > 0:
-        return Outcome("pass", f"{said}.", value, margin, limit=target)
-    why = starving if value.nominal_value > target else flooding
-    return Outcome("fail", f"{said}: {why}.", value, margin, limit=target)
+    tolerance = context.practice.si("superheat_tolerance")
+    return held_to_target(context, value, target, tolerance, above=starving, below=flooding)
 
 
 def _lacks_target(context: RunContext, code: str) -> bool:
