@@ -33,6 +33,20 @@ def test_search_reaches_a_calculator_and_its_numbers_are_kept(page):
     expect(page.get_by_label("liquid pressure", exact=True)).to_have_value("300")
 
 
+def test_enter_may_come_before_the_pages_have(page):
+    waiting = []
+    page.route("**/api/handbook", lambda route: waiting.append(route))
+    page.goto("/handbook", wait_until="domcontentloaded")
+    page.locator("#handbook-search").fill("subcool")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(100)
+    assert page.url.endswith("/handbook")
+    for route in waiting:
+        route.continue_()
+    page.unroute("**/api/handbook")
+    expect(page).to_have_url(re.compile("/handbook/calculators/subcooling$"))
+
+
 def test_a_calculator_opened_from_a_visit_starts_with_its_readings(page):
     page.goto(f"/visits/{visit_at(page, 'Tarnwick Library')}")
     page.get_by_label("Calculate with these readings").get_by_role("link", name="superheat").click()

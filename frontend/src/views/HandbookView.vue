@@ -30,7 +30,12 @@ const groups = computed(() =>
     .filter((group) => group.entries.length),
 )
 const to = (entry: Entry) => `/handbook/${entry.kind}/${entry.code}`
-const openFirst = () => found.value[0] && router.push(to(found.value[0]))
+// Enter may come before the pages have.
+const openFirst = () =>
+  attempt(async () => {
+    await book.load()
+    if (found.value[0]) await router.push(to(found.value[0]))
+  })
 
 const calculator = computed(() => book.handbook?.calculators.find((c) => c.code === props.code))
 const fault = computed(() => book.handbook?.faults.find((f) => f.code === props.code))
