@@ -143,3 +143,38 @@ def test_the_book_lists_the_visits_to_a_unit(page):
     expect(visits).to_have_count(1)
     visits.first.get_by_role("link").click()
     expect(page.get_by_label("Findings")).to_contain_text("indoor airflow low")
+
+
+def test_a_name_typed_ahead_of_the_finder_reaches_it_and_takes_nothing_back(page):
+    """Every letter is a key of the screen too: u would take a reading back, a number choose a picture."""
+    open_visit(page, "Ice House")
+    before = page.request.get(page.url.replace("/visits", "/api/visits")).json()["entries"]
+    page.keyboard.press("Escape")
+    # To the page itself, as before the dialog has the cursor.
+    page.evaluate(
+        """async (keys) => {
+          for (const key of keys) {
+            document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }))
+            await new Promise((done) => setTimeout(done))
+          }
+        }""",
+        [*"/source water out", "Enter"],
+    )
+    expect(page.locator("label[for=reading]")).to_have_text(re.compile("^source water out"))
+    expect(page.locator("#reading")).to_be_focused()
+    expect(page.locator("#reading")).to_have_value("")
+    assert page.request.get(page.url.replace("/visits", "/api/visits")).json()["entries"] == before
+    # The keys of the screen are back afterwards.
+    page.keyboard.press("Escape")
+    page.keyboard.press("0")
+    expect(page.get_by_role("group", name="Pressure–enthalpy chart")).to_be_visible()
+
+
+def test_a_figure_opens_to_what_made_it(page):
+    open_visit(page, "Ferry Workshop")
+    page.keyboard.press("Escape")
+    page.keyboard.press("4")
+    line = page.get_by_role("region", name="Coils").locator("details", has_text="evaporating")
+    line.locator("summary").focus()
+    page.keyboard.press("Enter")
+    expect(line.get_by_text("from outdoor coil")).to_be_visible()

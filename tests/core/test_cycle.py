@@ -74,7 +74,7 @@ def rated(mode, water, *, flow=GALLONS, power=True, **more):
         reading("indoor_airflow", CFM, quantity="flow", unit="cfm", method="meter"),
     ]
     if power:
-        # A tenth or so of what the motor draws leaves by the shell.
+        # A twentieth of what the motor draws leaves by the shell. [common practice]
         drawn = reading("compressor", work / 0.95, quantity="power", unit="W", method="meter")
         readings.append(drawn)
     examination = examined(TO_AIR, made.run(more=readings))
@@ -157,3 +157,11 @@ def test_a_boiling_line_warmer_than_the_liquid_that_feeds_it_is_two_clamps_excha
     doubted = {code for doubt in examination.runs[0].doubts for code in doubt.stations}
     assert set(pair) <= doubted
     assert top(examination) == {"reading_suspect"}
+
+
+def test_heat_that_does_not_add_up_is_a_suspect_reading_before_a_sound_unit():
+    """Nothing else need look wrong for it. [physics]"""
+    examination, check, _ = rated("heating", 50.0, flow=3 * GALLONS)
+    assert check.status == "fail"
+    order = [ranked.fault for ranked in examination.ranking]
+    assert order.index("reading_suspect") < order.index("none")

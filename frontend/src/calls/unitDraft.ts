@@ -1,5 +1,5 @@
 // A split unit in the making: what the start form asks, and the document it becomes.
-import type { Catalogue, Unit } from '../api/types'
+import type { Unit } from '../api/types'
 
 export interface UnitDraft {
   site: string
@@ -23,16 +23,18 @@ export const blankUnit = (): UnitDraft => ({
   accumulator: true,
 })
 
-/** `usual` gives each kind of meter the way round it that it most often comes with. */
-export function toUnit(draft: UnitDraft, usual: Catalogue['usual_bypass']): Unit {
+type Meter = Unit['indoor_meter']
+
+/** `usual` gives the way round a kind of meter that it most often comes with. */
+export function toUnit(draft: UnitDraft, usual: (kind: Meter['kind']) => Meter['bypass']): Unit {
   return {
     label: draft.label,
     layout: 'split',
     source: 'air',
     load: 'air',
     refrigerant: draft.refrigerant,
-    indoor_meter: { kind: draft.indoor, bypass: usual[draft.indoor] ?? 'none' },
-    outdoor_meter: { kind: draft.outdoor, bypass: usual[draft.outdoor] ?? 'none' },
+    indoor_meter: { kind: draft.indoor, bypass: usual(draft.indoor) },
+    outdoor_meter: { kind: draft.outdoor, bypass: usual(draft.outdoor) },
     drier: draft.drier === 'none' ? { kind: 'none' } : { kind: draft.drier, place: 'outdoor_unit' },
     accumulator: draft.accumulator,
     compressor: { kind: 'single' },

@@ -2,6 +2,7 @@
 import { onScopeDispose } from 'vue'
 import type { RouteLocationRaw } from 'vue-router'
 import { useRouter } from 'vue-router'
+import { keysHeld } from './useKeys'
 
 const WAIT_MS = 1500
 
@@ -12,7 +13,7 @@ export function useGoKeys(places: () => Record<string, RouteLocationRaw>) {
 
   function press(event: KeyboardEvent) {
     const inField = event.target instanceof HTMLElement && event.target.closest('input, select, textarea, .modal')
-    if (inField || event.ctrlKey || event.metaKey || event.altKey) return
+    if (keysHeld.value || inField || event.ctrlKey || event.metaKey || event.altKey) return
     const armed = event.timeStamp - armedAt < WAIT_MS
     armedAt = event.key === 'g' ? event.timeStamp : -Infinity
     const place = armed ? places()[event.key] : undefined

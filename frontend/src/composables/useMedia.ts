@@ -9,3 +9,6 @@ export function useMedia(query: string) {
   onScopeDispose(() => media.removeEventListener('change', follow))
   return holds
 }
+
+/** Whether the screen is a phone's. */
+export const useNarrow = () => useMedia('(max-width: 40rem)')

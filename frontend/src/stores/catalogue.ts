@@ -2,7 +2,9 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { ask, client } from '../api/client'
-import type { Catalogue, StationEntry } from '../api/types'
+import type { Catalogue, StationEntry, Unit } from '../api/types'
+
+type Meter = Unit['indoor_meter']
 
 export const useCatalogue = defineStore('catalogue', () => {
   const catalogue = shallowRef<Catalogue | null>(null)
@@ -29,7 +31,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const inWalkingOrder = (codes: string[]) =>
     [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
 
-  const usualBypass = computed(() => catalogue.value?.usual_bypass ?? {})
+  const usualBypass = (kind: Meter['kind']): Meter['bypass'] => catalogue.value?.usual_bypass[kind] ?? 'none'
 
   return { catalogue, usualBypass, load, reload, station, short, title, symbol, word, inWalkingOrder }
 })

@@ -39,7 +39,7 @@ function putDrier(choice: string) {
 }
 function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_meter']['kind']) {
   // A meter that isn't there has nothing to bypass; any other brings its usual way round.
-  const bypass = kind === props.modelValue[side].kind ? props.modelValue[side].bypass : (catalogue.usualBypass[kind] ?? 'none')
+  const bypass = kind === props.modelValue[side].kind ? props.modelValue[side].bypass : catalogue.usualBypass(kind)
   put({ [side]: { ...props.modelValue[side], kind, bypass } })
 }
 </script>

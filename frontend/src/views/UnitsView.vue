@@ -136,7 +136,7 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
       <AdviceList class="advice" :advice="book.preview.advice" />
       <template v-if="visits.length">
         <h2>Visits</h2>
-        <CallList class="visits" :visits="visits" />
+        <CallList :visits="visits" />
       </template>
     </section>
   </div>

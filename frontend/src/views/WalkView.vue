@@ -4,7 +4,7 @@ import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from '
 import type { NextReading } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
-import { useMedia } from '../composables/useMedia'
+import { useNarrow } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
 import { useOutbox } from '../stores/outbox'
@@ -43,7 +43,7 @@ const PICTURES = [
   { key: '0', name: 'cycle' },
 ] as const
 const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
-const narrow = useMedia('(max-width: 40rem)')
+const narrow = useNarrow()
 const half = ref<'indoors' | 'outdoors'>('outdoors')
 const catalogue = useCatalogue()
 const settings = useSettings()

@@ -3,6 +3,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, watch } from 'vue'
 import { useAttempt } from '../composables/useAttempt'
+import { useCatalogue } from '../stores/catalogue'
 import { useHistory } from '../stores/history'
 import { useSettings } from '../stores/settings'
 import BeforeTable from './BeforeTable.vue'
@@ -11,6 +12,7 @@ import TrendPicture from './TrendPicture.vue'
 // `readings` counts what was read so far, so that a new figure is compared at once.
 const props = defineProps<{ visit: number; run: string; readings: number }>()
 const store = useHistory()
+const catalogue = useCatalogue()
 const settings = useSettings()
 const { trouble, attempt } = useAttempt()
 const load = () => attempt(() => store.load(props.visit))
@@ -35,6 +37,7 @@ const chosen = computed(() => {
     </p>
     <template v-else-if="comparison && now">
       <TrendPicture v-if="chosen" :runs="inMode" :indicator="chosen" :visit="visit" />
+      <p v-if="now.indicators[chosen]" class="quiet">Now from {{ now.indicators[chosen]!.uses.map(catalogue.short).join(', ') }}.</p>
       <BeforeTable :comparison="comparison" :now="now" :chosen="chosen" @choose="(name) => (picked = name)" />
     </template>
   </div>

@@ -2,15 +2,13 @@
 // One coil as an exchanger: what goes in and out on the air or water side, what the refrigerant does, the heat moved.
 import { computed } from 'vue'
 import type { Check, QuantityName, RunExamination } from '../api/types'
-import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CheckLine from './CheckLine.vue'
-import { figure, signed } from './figures'
+import FigureLine from './FigureLine.vue'
 import StationTag from './StationTag.vue'
 
 const props = defineProps<{ side: 'indoor' | 'outdoor'; medium: 'air' | 'water'; run: RunExamination; shown: Map<string, Shown>; selected: Spot }>()
 defineEmits<{ press: [spot: Spot] }>()
-const catalogue = useCatalogue()
 
 const coil = computed(() => `${props.side}_coil`)
 const condenses = computed(() => props.run.coils?.condenser === coil.value)
@@ -36,7 +34,7 @@ const NAMES = computed(() =>
 const figures = computed(() =>
   NAMES.value.flatMap(([name, title]) => {
     const found = props.run.indicators[name]
-    return found && (name !== 'frost_margin' || props.side === 'outdoor') ? [{ name, title, ...found }] : []
+    return found && (name !== 'frost_margin' || props.side === 'outdoor') ? [{ title, found }] : []
   }),
 )
 const heats = computed(() => {
@@ -45,8 +43,8 @@ const heats = computed(() => {
   const outside = carries ? props.run.indicators[name] : undefined
   const inside = props.run.indicators[condenses.value ? 'condenser_heat_refrigerant' : 'evaporator_heat_refrigerant']
   return [
-    ...(outside ? [{ by: props.medium, ...outside }] : []),
-    ...(inside ? [{ by: 'refrigerant', ...inside }] : []),
+    ...(outside ? [{ title: `by ${props.medium}`, found: outside }] : []),
+    ...(inside ? [{ title: 'by refrigerant', found: inside }] : []),
   ]
 })
 const CODES = {
@@ -77,19 +75,9 @@ const checks = computed<Check[]>(() => {
         <path class="way" :d="condenses ? 'M0 75H-14M-14 75l7 -6M-14 75l7 6' : 'M-14 75H0M0 75l-7 -6M0 75l-7 6'" transform="translate(2 0)" />
       </svg>
       <div>
-        <dl v-if="heats.length">
-          <template v-for="heat in heats" :key="heat.by">
-            <dt>by {{ heat.by }}, {{ catalogue.symbol(heat.unit) }}</dt>
-            <dd class="figure heat">{{ figure(heat.value) }} <small>± {{ figure(heat.uncertainty, heat.value) }}</small></dd>
-          </template>
-        </dl>
+        <FigureLine v-for="heat in heats" :key="heat.title" :title="heat.title" :found="heat.found" large />
         <p v-if="!figures.length" class="quiet">Not enough readings yet: a bend of this coil, or a gauge on its side.</p>
-        <dl v-else>
-          <template v-for="one in figures" :key="one.name">
-            <dt>{{ one.title }}</dt>
-            <dd class="figure">{{ signed(one.value) }} <small>± {{ signed(one.uncertainty) }} {{ catalogue.symbol(one.unit) }}</small></dd>
-          </template>
-        </dl>
+        <FigureLine v-for="one in figures" :key="one.title" :title="one.title" :found="one.found" />
       </div>
     </div>
     <CheckLine v-for="check in checks" :key="check.code" :check="check" />
@@ -130,38 +118,13 @@ path {
   stroke: var(--ink);
   stroke-width: 3;
 }
-dl {
-  margin: 0;
-}
-dt {
-  font-weight: 400;
-  color: var(--quiet);
-}
-dd {
-  margin: 0 0 0.2rem;
-  font-size: 1.1rem;
-}
-small {
-  font-weight: 400;
-  color: var(--quiet);
-}
 h2 .quiet {
   font-weight: 400;
-}
-dd.heat {
-  font-size: 1.25rem;
-  white-space: nowrap;
-}
-dd.heat small {
-  font-size: 0.9rem;
 }
 @media (max-width: 40rem) {
   .sides {
     grid-template-columns: minmax(0, 1fr) 1.7rem minmax(0, 1fr);
     gap: 0.5rem;
-  }
-  dd.heat {
-    font-size: 1.1rem;
   }
 }
 </style>

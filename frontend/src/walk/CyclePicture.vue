@@ -5,7 +5,7 @@ import { scaleLinear, scaleLog } from 'd3-scale'
 import { line } from 'd3-shape'
 import { computed, ref, watch } from 'vue'
 import type { CycleCorner, Dome } from '../api/types'
-import { useMedia } from '../composables/useMedia'
+import { useNarrow } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import { plain, signed } from './figures'
@@ -16,7 +16,7 @@ const props = defineProps<{ dome: Dome; corners: CycleCorner[]; shown: Map<strin
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
-const narrow = useMedia('(max-width: 40rem)')
+const narrow = useNarrow()
 const width = computed(() => (narrow.value ? 380 : 590))
 const HEIGHT = 500
 const LEFT = 46

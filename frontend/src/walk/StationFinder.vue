@@ -2,7 +2,8 @@
 // Jump to a station by a part of its name.
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
-import { computed, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { keysHeld } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Spot } from '../stores/visit'
 
@@ -24,7 +25,28 @@ const found = computed(() => {
 })
 // The dialog gives the cursor back to where it was; only then can it go on to the station.
 let chosen: Spot | null = null
-watch(open, () => (wanted.value = ''))
+watch(
+  open,
+  (now) => {
+    wanted.value = ''
+    keysHeld.value = now
+  },
+  { flush: 'sync' },
+)
+
+// Quick fingers are ahead of the cursor: what they type belongs to the name.
+function early(event: KeyboardEvent) {
+  if (!open.value || event.defaultPrevented || (event.target as Element).closest('.modal')) return
+  if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey) wanted.value += event.key
+  else if (event.key === 'Enter') choose(found.value[0])
+  else return
+  event.preventDefault()
+}
+addEventListener('keydown', early)
+onScopeDispose(() => {
+  removeEventListener('keydown', early)
+  keysHeld.value = false
+})
 
 function choose(spot: Spot | undefined) {
   if (!spot) return

@@ -3,14 +3,14 @@
 import { scaleLinear, scaleTime } from 'd3-scale'
 import { computed } from 'vue'
 import type { PastRun } from '../api/types'
-import { useMedia } from '../composables/useMedia'
+import { useNarrow } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { figure, signed } from './figures'
 
 const props = defineProps<{ runs: PastRun[]; indicator: string; visit: number }>()
 const catalogue = useCatalogue()
 
-const narrow = useMedia('(max-width: 40rem)')
+const narrow = useNarrow()
 const width = computed(() => (narrow.value ? 380 : 800))
 const HEIGHT = 240
 const LEFT = 84

@@ -2,15 +2,13 @@
 // The compressor's work, and whether it adds up with the heat at both coils.
 import { computed } from 'vue'
 import type { QuantityName, RunExamination } from '../api/types'
-import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CheckLine from './CheckLine.vue'
-import { figure } from './figures'
+import FigureLine from './FigureLine.vue'
 import StationTag from './StationTag.vue'
 
 const props = defineProps<{ run: RunExamination; shown: Map<string, Shown>; selected: Spot }>()
 defineEmits<{ press: [spot: Spot] }>()
-const catalogue = useCatalogue()
 
 const QUANTITIES: QuantityName[] = ['current', 'voltage', 'power']
 const spots = QUANTITIES.map((quantity): Spot => ({ station: 'compressor', quantity }))
@@ -27,10 +25,7 @@ const checks = computed(() => props.run.checks.filter((check) => CODES.includes(
         v-for="s in spots" :key="spotKey(s)" :code="s.station" :quantity="s.quantity" :shown="shown.get(spotKey(s))"
         :selected="spotKey(selected) === spotKey(s)" @press="$emit('press', s)"
       />
-      <p v-if="power">
-        <b class="figure">{{ figure(power.value) }} {{ catalogue.symbol(power.unit) }}</b>
-        <span class="quiet">± {{ figure(power.uncertainty, power.value) }} drawn</span>
-      </p>
+      <FigureLine v-if="power" title="drawn" :found="power" large />
     </div>
     <CheckLine v-for="check in checks" :key="check.code" :check="check" />
   </section>
@@ -48,15 +43,8 @@ h2 .quiet {
 .tags {
   display: flex;
   flex-wrap: wrap;
-  gap: 0.3rem;
+  gap: 0.3rem 0.6rem;
   align-items: center;
   margin: 0.3rem 0;
-}
-p {
-  margin: 0 0 0 0.5rem;
-}
-p .figure {
-  font-size: 1.3rem;
-  margin: 0 0.4rem 0 0;
 }
 </style>

@@ -41,8 +41,13 @@ def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
 
 def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[str]) -> Saturation | None:
     """Saturation on one side, from its best tap that was read and is not in ``without``."""
-    on_side = frozenset(tap.tap for tap in circuit.taps if tap.role == role)
-    return _best_of(context, tuple(tap for tap in _TAP_ORDER[role] if tap in on_side), without)
+    return _best_of(context, taps_on(circuit, role), without)
+
+
+def taps_on(circuit: Circuit, role: Role) -> tuple[str, ...]:
+    """The taps that open into a side in this mode, the best first."""
+    on_side = {tap.tap for tap in circuit.taps if tap.role == role}
+    return tuple(tap for tap in _TAP_ORDER[role] if tap in on_side)
 
 
 @remembered

@@ -29,10 +29,14 @@ def _key(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, _Cha
 
 @lru_cache(maxsize=128)
 def _examined(document: str, changes: _Changes, units: UnitSystem) -> Examination:
-    return examine(parse_visit(document), Practice(dict(changes)), units)
+    return _afresh(document, changes, units)
 
 
 @lru_cache(maxsize=4096)
 def _verdict(document: str, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
-    examination = examine(parse_visit(document), Practice(dict(changes)), units)
+    examination = _afresh(document, changes, units)
     return examination.verdict, examination.outcome
+
+
+def _afresh(document: str, changes: _Changes, units: UnitSystem) -> Examination:
+    return examine(parse_visit(document), Practice(dict(changes)), units)

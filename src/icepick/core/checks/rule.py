@@ -117,18 +117,15 @@ def held_to_target(
 ) -> Outcome:
     """A temperature difference [K] held to a target, either way; ``above`` and ``below`` say what too much and too little
     of it means."""
-    units = context.units
-    off = magnitude(value - target)
-    margin = tolerance - off.nominal_value
-    amount, aim = (
-        say(number, Kind.TEMPERATURE_DIFFERENCE, units) for number in (float(value.nominal_value), target)
-    )
+    number = float(value.nominal_value)
+    margin = tolerance - abs(number - target)
+    amount, aim = (say(one, Kind.TEMPERATURE_DIFFERENCE, context.units) for one in (number, target))
     said = f"{amount} for a target of {aim}"
     if abs(margin) <= value.std_dev:
         return Outcome("watch", f"{said}: near the edge.", value, margin, limit=target)
     if margin > 0:
         return Outcome("pass", f"{said}.", value, margin, limit=target)
-    why = above if value.nominal_value > target else below
+    why = above if number > target else below
     return Outcome("fail", f"{said}: {why}.", value, margin, limit=target)
 
 

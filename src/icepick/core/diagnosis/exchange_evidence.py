@@ -127,7 +127,11 @@ BALANCE = Feature(
         "does not": "heat rejected is not heat taken up and work",
     },
     "Whatever is wrong with the machine, its heat adds up; where it does not, a flow or a thermometer is off.",
-    {"reading_suspect": (0.35, 0.65), "others": (0.95, 0.05)},
+    {
+        "reading_suspect/out of balance": (0.10, 0.90),
+        "reading_suspect/against physics": (0.80, 0.20),
+        "others": (0.97, 0.03),
+    },
     by_status("exchange.balance", **{"pass": "adds up", "fail": "does not"}),
     lambda context: [],
 )

@@ -31,9 +31,11 @@ OF_A_METER: frozenset[Fault] = frozenset(
 VARIANTS: dict[Fault, tuple[str, ...]] = {
     "command_missing": ("before the terminal", "behind the terminal"),
     "valve_bypassing": ("a little", "much"),
+    "reading_suspect": ("against physics", "out of balance"),
 }
 """Faults whose place or size decides what is seen: a command lost on its way to the terminal, or on its way to the
-coil; a little gas that shows at the valve alone, or so much that pressures and coils show it too."""
+coil; a little gas that shows at the valve alone, or so much that pressures and coils show it too; a reading that physics
+forbids, or a flow or a thermometer that only the sum of all heat shows up."""
 
 OF_THE_SOURCE_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
 NEEDS_ENERGIZED: frozenset[Fault] = frozenset({"command_missing", "solenoid_open"})
@@ -71,8 +73,14 @@ UNIVERSE: tuple[Hypothesis, ...] = (
 
 _WEIGHTS: dict[Fault, float] = {"none": 6, "reading_suspect": 0.5}
 _ROUTINE = 3.0
-_SHARES = {"behind the terminal": 0.02, "a little": 0.5, "much": 0.5}
-"""A command that reaches its terminal is seldom lost behind it; where that is what the meter says, it says it clearly."""
+_SHARES = {
+    "behind the terminal": 0.02,
+    "a little": 0.5,
+    "much": 0.5,
+    "out of balance": 0.5,
+}
+"""Of a fault's weight, what each variant has. A command that reaches its terminal is seldom lost behind it; where that is
+what the meter says, it says it clearly. Much gas or a little is all the same beforehand."""
 
 
 _COMPLAINED: dict[Complaint, FlowMode] = {

@@ -195,9 +195,10 @@ def _rise(context: RunContext, checks: Checks) -> str | None:
         return None
     if check.status == "watch" and check.margin is not None and check.margin > 0 and not context.doubted:
         return "small" if valve.return_state(context) != "dry" and _by_contact(context) else None
-    if check.status == "fail" and check.measured is not None and check.limit is not None:
-        surely = check.measured.value - check.measured.uncertainty
-        return "far" if surely > _FAR * check.limit.value else "large"
+    rise = valve.suction_rise(context)
+    if check.status == "fail" and rise is not None:
+        far = context.practice.si("valve_rise_far")
+        return "far" if rise.nominal_value - rise.std_dev > far else "large"
     return "small" if check.status == "pass" else None
 
 
@@ -207,8 +208,6 @@ def _by_contact(context: RunContext) -> bool:
     return all(c is not None and not c.early and c.reading.method != "infrared" for c in read)
 
 
-_FAR = 2.0
-"""How many times its limit a rise must surely be before no slip of a clamp or lagging pipe is likely to make it."""
 _RISES = ("small", "large", "far")
 _RISE_WORDS = {
     "small": "suction gas leaves the valve as it came",
@@ -368,7 +367,7 @@ DOUBTS = Feature(
         "no": "the readings agree with one another",
     },
     "A reading that physics forbids is doubted before the machine is.",
-    {"reading_suspect": (0.55, 0.40, 0.05), "others": (0.01, 0.07, 0.92)},
+    {"reading_suspect/against physics": (0.55, 0.40, 0.05), "others": (0.01, 0.07, 0.92)},
     _doubts,
     lambda context: [],
 )

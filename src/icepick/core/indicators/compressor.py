@@ -10,7 +10,7 @@ from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.valve import running_circuit
 from icepick.core.propagation import propagate
 from icepick.core.refrigerants import OutsideRangeError, vapor_enthalpy, vapor_entropy, vapor_temperature
-from icepick.core.saturation import around, medium_entering, state_of, usual_split
+from icepick.core.saturation import around, medium_entering, state_of, taps_on, usual_split
 
 
 @remembered
@@ -27,20 +27,10 @@ def compression_ratio(context: RunContext) -> UFloat | None:
 
 def _from_bare_pressures(context: RunContext, circuit: Circuit) -> UFloat | None:
     """Where a side's saturation lies outside the tables, the pressures alone still tell."""
-    low, high = (
-        next(
-            (
-                value
-                for tap in circuit.taps
-                if tap.role == role and (value := context.value(tap.tap, "pressure")) is not None
-            ),
-            None,
-        )
-        for role in ("low", "high")
-    )
-    if low is None or high is None or low.nominal_value <= 0:
-        return None
-    return high / low
+    roles: tuple[Role, Role] = ("low", "high")
+    read = [[context.value(tap, "pressure") for tap in taps_on(circuit, role)] for role in roles]
+    low, high = (next((value for value in values if value is not None), None) for values in read)
+    return None if low is None or high is None or low.nominal_value <= 0 else high / low
 
 
 @remembered

@@ -14,6 +14,14 @@ LIMITS: tuple[Limit, ...] = (
         "metal shared by hot and cold gas; 5 °F or more means gas is going round.",
     ),
     Limit(
+        "valve_rise_far",
+        10,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Suction rise through the valve that hardly any slip of a clamp makes: it speaks all the more for gas going round.",
+    ),
+    Limit(
         "valve_discharge_drop",
         5,
         "delta_degF",
