@@ -130,7 +130,7 @@ BALANCE = Feature(
     {
         "reading_suspect/out of balance": (0.10, 0.90),
         "reading_suspect/against physics": (0.80, 0.20),
-        "others": (0.97, 0.03),
+        "others": (0.98, 0.02),
     },
     by_status("exchange.balance", **{"pass": "adds up", "fail": "does not"}),
     lambda context: [],

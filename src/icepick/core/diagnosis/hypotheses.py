@@ -77,7 +77,6 @@ _SHARES = {
     "behind the terminal": 0.02,
     "a little": 0.5,
     "much": 0.5,
-    "out of balance": 0.5,
 }
 """Of a fault's weight, what each variant has. A command that reaches its terminal is seldom lost behind it; where that is
 what the meter says, it says it clearly. Much gas or a little is all the same beforehand."""
