@@ -12,7 +12,7 @@ const catalogue = useCatalogue()
   <details>
     <summary>
       <span class="quiet">{{ title }}<template v-if="large">, {{ catalogue.symbol(found.unit) }}</template></span>
-      <span class="figure" :class="{ large }">{{ figure(found.value) }} <small>± {{ figure(found.uncertainty, found.value) }}{{ large ? '' : catalogue.symbol(found.unit) }}</small></span>
+      <span class="figure" :class="{ large }">{{ figure(found.value) }} <small>± {{ figure(found.uncertainty, found.value) }}{{ large ? '' : ` ${catalogue.symbol(found.unit)}` }}</small></span>
     </summary>
     <p>from {{ found.uses.map(catalogue.short).join(', ') || 'nothing read' }}</p>
   </details>
