@@ -17,9 +17,10 @@ import numpy as np
 from CoolProp.CoolProp import PyGuessesStructure
 
 from icepick.core.refrigerant_table import (
-    GRID_TEMPERATURES,
     LIQUID_STEPS,
-    SATURATION_TEMPERATURES,
+    LOWEST,
+    ROW_STEP,
+    SATURATION_STEP,
     VAPOR_STEPS,
 )
 
@@ -35,10 +36,25 @@ FLUIDS: dict[str, tuple[str, tuple[float, ...]]] = {
     "R-290": ("Propane", ()),
     "R-513A": ("R1234YF&R134a", (0.56, 0.44)),
 }
+# The warmest saturation kept [°C]: at least up to 10 K below the critical point, so that a head pressure on the hottest
+# roof is still read as such.
+HIGHEST = {
+    "R-410A": 70,
+    "R-32": 70,
+    "R-454B": 70,
+    "R-22": 86,
+    "R-407C": 76,
+    "R-134a": 91,
+    "R-290": 87,
+    "R-513A": 85,
+}
 
 
 class Fluid:
-    def __init__(self, name: str, fractions: tuple[float, ...]) -> None:
+    def __init__(self, name: str, fractions: tuple[float, ...], highest: float) -> None:
+        span = highest + 273.15 - LOWEST
+        self.temperatures = LOWEST + SATURATION_STEP * np.arange(round(span / SATURATION_STEP) + 1)
+        self.rows = LOWEST + ROW_STEP * np.arange(round(span / ROW_STEP) + 1)
         self.state = CoolProp.AbstractState("HEOS", name)
         self.blend = bool(fractions)
         if fractions:
@@ -47,7 +63,7 @@ class Fluid:
     def saturation(self, quality: float) -> dict[str, Any]:
         """Pressure, enthalpy, entropy and density along one line."""
         rows = []
-        for temperature in SATURATION_TEMPERATURES:
+        for temperature in self.temperatures:
             # Near their critical point blends converge only from the neighbouring state.
             if self.blend and rows:
                 self.state.update_with_guesses(CoolProp.QT_INPUTS, quality, temperature, self._guess())
@@ -66,10 +82,10 @@ class Fluid:
 
     def single_phase(self, line: dict[str, Any], steps: Any, phase: int, sign: int) -> Any:
         """Enthalpy and entropy over the line's own, and density over the line's, on the grid."""
-        made = np.full((3, len(GRID_TEMPERATURES), len(steps)), np.nan)
+        made = np.full((3, len(self.rows), len(steps)), np.nan)
         self.state.specify_phase(phase)
-        for row, temperature in enumerate(GRID_TEMPERATURES):
-            at = int(np.argmin(abs(SATURATION_TEMPERATURES - temperature)))
+        for row, temperature in enumerate(self.rows):
+            at = int(np.argmin(abs(self.temperatures - temperature)))
             p, h, s, d = (float(line[name][at]) for name in "phsd")
             made[:, row, 0] = 0, 0, 1
             for column, step in enumerate(steps[1:], start=1):
@@ -90,7 +106,7 @@ def main(wanted: list[str]) -> None:
     kept = dict(np.load(OUT)) if OUT.exists() else {}
     for refrigerant in wanted or FLUIDS:
         started = time.monotonic()
-        fluid = Fluid(*FLUIDS[refrigerant])
+        fluid = Fluid(*FLUIDS[refrigerant], HIGHEST[refrigerant])
         bubble, dew = fluid.saturation(0), fluid.saturation(1)
         for name, line in (("bubble", bubble), ("dew", dew)):
             kept[f"{refrigerant} {name}"] = np.array([line[key] for key in "phsd"])

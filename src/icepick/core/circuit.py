@@ -1,18 +1,20 @@
-"""The circuit: a unit and a commanded mode give the path of the refrigerant.
+"""The circuit: a unit and a mode give the path of the refrigerant.
 
 The pipework is one fixed chain of stations and parts between the two end ports of the reversing valve.
 The mode only decides from which end it is walked. Everything that swaps between modes (which coil
-condenses, which meter works, which line is hot) follows from the walk and is written nowhere else.
-[standing: physics; trade.md section 2]
+condenses, which metering device is active, which line is hot) follows from the walk and is written nowhere
+else. Others ask the circuit by its queries; none of them walks the path by place in a list, so that a circuit
+with branches can come. [standing: physics; trade.md section 2]
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from typing import Literal
 
 from icepick.core.stations import STATIONS, Group, Place, Station, station
-from icepick.core.visit import Bypass, MeterKind, Mode, Unit
+from icepick.core.visit import Bypass, Layout, MeterKind, Mode, Unit
 
 Side = Literal["indoor", "outdoor"]
 Role = Literal["high", "low"]
@@ -52,12 +54,12 @@ class Tap:
     role: Role
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False)
 class Circuit:
     """The path of one unit in one mode.
 
     ``hot_port`` carries discharge gas away from the valve; ``return_port`` brings suction gas back.
-    ``bypassed_meter`` is None where one meter serves both ways, or where the idle one has no way round it.
+    ``bypassed_meter`` is None where one metering device serves both ways, or where the idle one has no way round it.
     """
 
     mode: FlowMode
@@ -70,6 +72,105 @@ class Circuit:
     hot_port: str
     return_port: str
 
+    @cached_property
+    def legs(self) -> tuple[tuple[Stop, Stop], ...]:
+        """Every step from one station to the next, in the direction of flow."""
+        return tuple(zip(self.path, self.path[1:], strict=False))
+
+    def along(self, role: Role | None = None, state: State | None = None) -> tuple[str, ...]:
+        """Stations on a side, or holding refrigerant in a state, in flow order."""
+        return tuple(
+            stop.station for stop in self.path if role in (None, stop.role) and state in (None, stop.state)
+        )
+
+    @cached_property
+    def hot_gas(self) -> tuple[str, ...]:
+        """Stations from the compressor's discharge to the condenser."""
+        return self.along("high", "superheated_vapor")
+
+    @cached_property
+    def liquid(self) -> tuple[str, ...]:
+        """Stations between the condenser and the active metering device."""
+        return self.along("high", "subcooled_liquid")
+
+    @cached_property
+    def boiling(self) -> tuple[str, ...]:
+        """Stations between the active metering device and the evaporator."""
+        return tuple(code for code in self.along("low", "mixture") if code != self.evaporator)
+
+    @cached_property
+    def suction_gas(self) -> tuple[str, ...]:
+        """Stations from the evaporator's outlet to the compressor's inlet."""
+        return self.along("low", "superheated_vapor")
+
+    @cached_property
+    def leaving_evaporator(self) -> tuple[str, ...]:
+        """Stations between the evaporator and the reversing valve."""
+        return tuple(code for code in self.suction_gas if code not in ("common_suction", "compressor_inlet"))
+
+    def coil(self, role: Role) -> Coil:
+        """The coil of a side: the condenser of the high one, the evaporator of the low one."""
+        return self.condenser if role == "high" else self.evaporator
+
+    @cached_property
+    def active_part(self) -> Part:
+        """The metering device that works in this mode."""
+        return "indoor_meter" if self.active_meter == "indoor" else "outdoor_meter"
+
+    @cached_property
+    def bypassed_part(self) -> Part | None:
+        """The metering device that should be bypassed in this mode."""
+        if self.bypassed_meter is None:
+            return None
+        return "indoor_meter" if self.bypassed_meter == "indoor" else "outdoor_meter"
+
+    @cached_property
+    def devices(self) -> tuple[tuple[Part, str, str], ...]:
+        """Metering devices and drier in flow order, each with the stations before and after it."""
+        devices = ("indoor_meter", "outdoor_meter", "drier")
+        return tuple(
+            (here.through, here.station, there.station)
+            for here, there in self.legs
+            if here.through in devices
+        )
+
+    def ends(self, part: Part) -> tuple[str, str] | None:
+        """The stations before and after a metering device or the drier; None where the unit has no such part."""
+        return next(((start, end) for through, start, end in self.devices if through == part), None)
+
+    def before(self, tap: str) -> tuple[Part, ...]:
+        """Metering devices and driers that lie between the condenser and the pipe a tap opens into."""
+        found: list[Part] = []
+        for here, _ in self.legs:
+            if here.station == _TAPS.get(tap):
+                return tuple(found)
+            if here.station == self.condenser:
+                found = []
+            if here.through in ("indoor_meter", "outdoor_meter", "drier"):
+                found.append(here.through)
+        return ()
+
+    @cached_property
+    def long_runs(self) -> tuple[tuple[str, str], ...]:
+        """The pipes that lead from one side of the wall to the other, by their ends."""
+        coils = {self.condenser, self.evaporator}
+        return tuple(
+            (here.station, there.station)
+            for here, there in self.legs
+            if here.through == "pipe"
+            and here.place != there.place
+            and not {here.station, there.station} & coils
+        )
+
+    def taps_on(self, role: Role) -> tuple[str, ...]:
+        """The taps that open into a side in this mode, those nearest the compressor first."""
+        on_side = {tap.tap for tap in self.taps if tap.role == role}
+        return tuple(tap for tap in _FROM_THE_COMPRESSOR if tap in on_side)
+
+    def is_on(self, tap: str, role: Role) -> bool:
+        """Whether a tap opens into a side in this mode."""
+        return tap in self.taps_on(role)
+
     def stop(self, station: str) -> Stop | None:
         """The stop at a station, or None where this unit has no such station."""
         return next((stop for stop in self.path if stop.station == station), None)
@@ -81,8 +182,8 @@ _TAPS = {
     "liquid_service_tap": "liquid_line_outdoor",
     "discharge_tap": "discharge_line",
 }
-TRUE_LOW_SIDE_TAP = "common_suction_tap"
-"""The one tap that is on the low side in every mode; in heating there is no other. [physics]"""
+_FROM_THE_COMPRESSOR = ("discharge_tap", "common_suction_tap", "vapor_service_tap", "liquid_service_tap")
+"""On either side the nearer a tap is to the compressor, the less the pressure has lost, or has yet to lose. [physics]"""
 
 
 def flow_mode(mode: Mode) -> FlowMode | None:
@@ -97,15 +198,26 @@ def has_fixed_liquid_line(unit: Unit) -> bool:
     return unit.indoor_meter.kind != "none" and unit.outdoor_meter.kind != "none"
 
 
-def _chain(unit: Unit) -> list[tuple[str, Part]]:
+@dataclass(frozen=True, slots=True)
+class _Piping:
+    """What of a unit decides how its refrigerant runs."""
+
+    layout: Layout
+    indoor_meter: MeterKind
+    outdoor_meter: MeterKind
+    drier: Literal["outdoor_unit", "line_set"] | None
+    accumulator: bool
+    active: Side
+    bypassed: Side | None
+
+
+def _chain(unit: _Piping) -> list[tuple[str, Part]]:
     """Stations from the outdoor port to the indoor port, each with the part that comes after it.
 
     A meter that isn't there has no stations. A packaged unit whose one meter sits between the coils has
     no liquid line to clamp; a ductless one has the small line of its line set, whatever runs in it.
     """
     drier: list[tuple[str, Part]] = [("drier_outdoor_side", "drier"), ("drier_indoor_side", "pipe")]
-    in_unit = unit.drier.kind != "none" and unit.drier.place == "outdoor_unit"
-    in_line = unit.drier.kind != "none" and unit.drier.place == "line_set"
     outdoor_meter: list[tuple[str, Part]] = [
         ("outdoor_meter_coil_side", "outdoor_meter"),
         ("outdoor_meter_line_side", "pipe"),
@@ -115,15 +227,15 @@ def _chain(unit: Unit) -> list[tuple[str, Part]]:
         ("indoor_meter_coil_side", "indoor_coil"),
     ]
     liquid_line: list[tuple[str, Part]] = [("liquid_line_outdoor", "pipe")]
-    has_liquid_line = unit.layout != "packaged" or has_fixed_liquid_line(unit)
+    has_liquid_line = unit.layout != "packaged" or "none" not in (unit.indoor_meter, unit.outdoor_meter)
     return [
         ("valve_to_outdoor", "outdoor_coil"),
         ("outdoor_coil", "outdoor_coil"),
-        *(outdoor_meter if unit.outdoor_meter.kind != "none" else []),
-        *(drier if in_unit else []),
+        *(outdoor_meter if unit.outdoor_meter != "none" else []),
+        *(drier if unit.drier == "outdoor_unit" else []),
         *(liquid_line if has_liquid_line else []),
-        *(drier if in_line else []),
-        *(indoor_meter if unit.indoor_meter.kind != "none" else []),
+        *(drier if unit.drier == "line_set" else []),
+        *(indoor_meter if unit.indoor_meter != "none" else []),
         ("indoor_coil", "indoor_coil"),
         ("vapor_line_indoor", "pipe"),
         ("vapor_line_outdoor", "pipe"),
@@ -159,12 +271,28 @@ def build_circuit(unit: Unit, mode: FlowMode) -> Circuit:
     Circuit
         Stations in flow order from the compressor's discharge back to its inlet.
     """
-    chain = _chain(unit)
+    active, bypassed = meters(unit, mode)
+    return _build(
+        _Piping(
+            unit.layout,
+            unit.indoor_meter.kind,
+            unit.outdoor_meter.kind,
+            unit.drier.place if unit.drier.kind != "none" else None,
+            unit.accumulator,
+            active,
+            bypassed,
+        ),
+        mode,
+    )
+
+
+@lru_cache(maxsize=256)
+def _build(unit: _Piping, mode: FlowMode) -> Circuit:
+    chain, active, bypassed = _chain(unit), unit.active, unit.bypassed
     if mode == "heating":
         # Walked the other way, the part after a station is the one that stood before it.
         befores: list[Part] = ["reversing_valve", *(part for _, part in chain[:-1])]
         chain = [(code, before) for (code, _), before in zip(chain, befores, strict=True)][::-1]
-    active, bypassed = meters(unit, mode)
     coils: tuple[Coil, Coil] = ("outdoor_coil", "indoor_coil")
     condenser, evaporator = coils if mode == "cooling" else coils[::-1]
     stops = [_stop("discharge_line", "high", "superheated_vapor", "reversing_valve")]
@@ -213,7 +341,7 @@ def stations_of_unit(unit: Unit) -> list[str]:
 
     Coil circuits, which are numbered, exist on every coil and are not listed.
     """
-    here = {"discharge_line", "common_suction", "compressor_inlet", *(code for code, _ in _chain(unit))}
+    here = {stop.station for stop in build_circuit(unit, "cooling").path}
     here |= {tap for tap, at in _TAPS.items() if at in here}
     return [entry.code for entry in STATIONS if entry.code in here or _beside_the_circuit(unit, entry)]
 

@@ -1,27 +1,35 @@
-"""What an indicator or a check may look at: one run, its unit, its path, its readings, the limits."""
+"""What an indicator, a check or a doubt may look at: one run, its unit, its circuit, its readings, the limits.
+
+Here, once for a run, it is worked out which way the circuit runs and which readings may carry a judgement.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import wraps
 from typing import Any, TypeVar, TypeVarTuple, Unpack
 
 from uncertainties import UFloat
 
 from icepick.core.circuit import Circuit, FlowMode, build_circuit, flow_mode
+from icepick.core.direction import apparent_mode, running_circuit
+from icepick.core.examination import ApparentMode
 from icepick.core.practice import Practice
 from icepick.core.quantities import UnitSystem
-from icepick.core.readings import RunReadings
+from icepick.core.readings import CurrentReading, RunReadings
 from icepick.core.visit import Run, Unit, Visit
 
 
 @dataclass(frozen=True, slots=True)
 class RunContext:
-    """One run ready to be judged. ``circuit`` and ``commanded`` are None for an ``off`` run.
+    """One run ready to be judged.
 
-    ``others`` are the visit's other runs. ``doubted`` names stations whose readings physics contradicts; no
-    verdict rests on them. ``doubts`` are the codes of all doubts.
+    ``commanded`` and ``told`` are the mode and circuit asked for; ``apparent`` is what the readings say it does, and
+    ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
+    ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
+    until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
+    judgement. ``others`` are the visit's other runs.
     """
 
     unit: Unit
@@ -30,6 +38,8 @@ class RunContext:
     practice: Practice
     units: UnitSystem
     commanded: FlowMode | None
+    told: Circuit | None
+    apparent: ApparentMode
     circuit: Circuit | None
     atmosphere: float
     others: tuple[Run, ...] = ()
@@ -39,13 +49,36 @@ class RunContext:
 
     @property
     def observed(self) -> frozenset[str]:
-        """Codes of what was seen and heard in this run."""
-        return frozenset(o.code for o in self.run.observations if o.value is not False)
+        """Codes of what was seen and heard in this run; of one noted more than once the last word counts."""
+        last = {o.code: o.value is not False for o in self.run.observations}
+        return frozenset(code for code, seen in last.items() if seen)
 
     @property
     def energized(self) -> bool:
         """Whether the valve's coil should be energized in the commanded mode."""
         return self.commanded == self.unit.reversing_valve.energized_in
+
+    @property
+    def running(self) -> FlowMode | None:
+        """The mode the circuit runs in; the commanded one while that is not known; None with the compressor off."""
+        return self.circuit.mode if self.circuit else None
+
+    @property
+    def defrosting(self) -> bool:
+        """Whether the run is a defrost: neither settled nor meant to be."""
+        return self.run.mode == "defrost"
+
+    @property
+    def trusted(self) -> RunContext:
+        """The run by the readings that may carry a judgement; itself where that is all of them."""
+        if "trusted" not in self.memo:
+            shaky = any(not carries_judgement(current) for current in self.readings.all())
+            trusted = with_readings(self, self.readings.only(carries_judgement)) if shaky else self
+            if trusted is not self:
+                trusted.memo["trusted"] = trusted
+            self.memo["trusted"] = trusted
+        found: RunContext = self.memo["trusted"]
+        return found
 
     def value(self, station: str, quantity: str) -> UFloat | None:
         """What is in force of a quantity at a station [SI], or None."""
@@ -54,8 +87,23 @@ class RunContext:
 
     def temperature(self, station: str) -> UFloat | None:
         """The temperature in force at a station [K], or None."""
-        current = self.readings.get(station)
-        return current.value if current else None
+        return self.readings.temperature(station)
+
+
+def carries_judgement(current: CurrentReading) -> bool:
+    """The one gate: taken after settling, and by contact where only contact tells. Doubted readings are left out
+    before. [common practice; trade.md 1, 3 and 8]"""
+    return not current.early and not current.on_bare_pipe
+
+
+def with_readings(context: RunContext, readings: RunReadings, **changes: Any) -> RunContext:
+    """The run by other readings, and the way it then seems to run."""
+    apparent: ApparentMode = "unknown"
+    circuit = context.circuit
+    if context.commanded is not None:
+        apparent = apparent_mode(readings, context.practice)
+        circuit = running_circuit(context.unit, context.commanded, apparent)
+    return replace(context, readings=readings, apparent=apparent, circuit=circuit, memo={}, **changes)
 
 
 Asked = TypeVarTuple("Asked")
@@ -80,21 +128,36 @@ def remembered(
 
 
 def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[RunContext]:
-    """One context for each run of the visit, in order."""
+    """One context for each run of the visit, in order, nothing of it doubted yet."""
     contexts = []
     for run in visit.runs:
-        commanded = flow_mode(run.mode)
-        contexts.append(
-            RunContext(
-                visit.unit,
-                run,
-                RunReadings(run, visit.site.atmosphere, practice),
-                practice,
-                units,
-                commanded,
-                build_circuit(visit.unit, commanded) if commanded else None,
-                visit.site.atmosphere,
-                tuple(other for other in visit.runs if other is not run),
-            )
-        )
+        others = tuple(other for other in visit.runs if other is not run)
+        contexts.append(context_of(run, visit.unit, practice, units, visit.site.atmosphere, others))
     return contexts
+
+
+def context_of(
+    run: Run,
+    unit: Unit,
+    practice: Practice,
+    units: UnitSystem,
+    atmosphere: float,
+    others: tuple[Run, ...] = (),
+) -> RunContext:
+    """A run as it was read, ``atmosphere`` [Pa] being what its gauges are above."""
+    commanded = flow_mode(run.mode)
+    told = build_circuit(unit, commanded) if commanded else None
+    readings = RunReadings(run, atmosphere, practice)
+    bare = RunContext(
+        unit, run, readings, practice, units, commanded, told, "unknown", told, atmosphere, others
+    )
+    return with_readings(bare, readings)
+
+
+def without_doubted(context: RunContext, doubted: frozenset[str], codes: frozenset[str]) -> RunContext:
+    """The run once its doubts are found: ``doubted`` stations count as unread, ``codes`` names every doubt."""
+    if not doubted:
+        # What was worked out on the way stays right.
+        return replace(context, doubts=codes)
+    readings = context.readings.only(lambda current: current.reading.station not in doubted)
+    return with_readings(context, readings, doubted=doubted, doubts=codes)

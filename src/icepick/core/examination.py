@@ -6,10 +6,10 @@ from typing import Any, Literal
 
 from pydantic import AwareDatetime, Field
 
-from icepick.core.circuit import Coil, Part, Role, Side, State
+from icepick.core.circuit import Coil, FlowMode, Part, Role, Side, State
 from icepick.core.document import Document
 from icepick.core.stations import Place
-from icepick.core.visit import Method, Mode, QuantityName
+from icepick.core.visit import Method, Mode, ObservationCode, QuantityName
 
 ApparentMode = Literal["heating", "cooling", "neither", "unknown"]
 Source = Literal["gauge", "bend", "usual"]
@@ -21,9 +21,12 @@ Fault = Literal[
     "none",
     "valve_in_opposite_position",
     "valve_bypassing",
+    "control_power_missing",
+    "call_missing",
     "command_missing",
     "valve_convention_wrong",
     "solenoid_open",
+    "compressor_not_running",
     "compressor_weak",
     "active_meter_underfeeding",
     "active_meter_overfeeding",
@@ -112,7 +115,7 @@ class Meters(Document):
 
 
 class Coils(Document):
-    """Which coil takes up heat and which gives it off, as the commanded mode has it."""
+    """Which coil takes up heat and which rejects it, as the circuit runs."""
 
     evaporator: Coil
     condenser: Coil
@@ -150,12 +153,13 @@ class Leg(Document):
 
 
 class Device(Document):
-    """A meter or drier between two stations: its part in this run, the drop it shows and the one expected."""
+    """A metering device or drier between two stations: its part in this run, the drop it shows and the one expected."""
 
     part: Part
+    title: str
     start: str
     end: str
-    role: Literal["working", "idle", "in line", "drier"]
+    role: Literal["active", "bypassed", "in line", "drier"]
     drop: Measured | None
     expected: str
     status: Status
@@ -215,13 +219,16 @@ class CycleCorner(Document):
 class RunExamination(Document):
     """What the readings say of one run.
 
-    ``stations`` lists every place this unit has, in walking order. For an ``off`` run ``path``, ``taps``,
-    ``legs`` and ``levels`` are empty, ``meters`` and ``coils`` null: nothing flows.
+    ``commanded_mode`` is what was called for, ``apparent_mode`` what the readings say it does; ``running_mode`` is the way
+    it is examined: ``path``, ``meters``, ``coils``, ``taps``, ``legs`` and ``devices`` are those of the circuit that runs.
+    ``stations`` lists every place this unit has, in walking order. For an ``off`` run ``path``, ``taps``, ``legs`` and
+    ``levels`` are empty, ``running_mode``, ``meters`` and ``coils`` null: nothing flows.
     """
 
     id: str
     commanded_mode: Mode
     apparent_mode: ApparentMode
+    running_mode: FlowMode | None
     path: list[PathStop]
     meters: Meters | None
     coils: Coils | None
@@ -265,24 +272,33 @@ class RankedFault(Document):
 
 
 class NextReading(Document):
-    """What to measure next, and why. ``run`` is null where a run in that mode has yet to be started."""
+    """What to measure or look for next, and why.
+
+    ``observe`` names an observation to look for, and ``station`` is then empty. ``run`` is null where a run in that mode
+    has yet to be started, and ``switch_mode`` true.
+    """
 
     station: str
     quantity: QuantityName
+    observe: ObservationCode | None
     mode: Mode
     run: str | None
+    switch_mode: bool
     why: str
     separates: list[Fault]
 
 
 class Examination(Document):
-    """The whole of it. ``verdict`` is one sentence for the ticket."""
+    """The whole of it. ``headline`` is the few words for a list; ``verdict`` is the headline and at most two sentences
+    more. ``station_names`` gives the short name of each station as this unit has it."""
 
     format: Literal["icepick-examination"] = "icepick-examination"
     version: Literal[1] = 1
+    headline: str
     verdict: str
     outcome: Status
     advice: list[Advice]
+    station_names: dict[str, str]
     runs: list[RunExamination]
     ranking: list[RankedFault]
     next_readings: list[NextReading]

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
 
 from icepick.core.advice import advise
-from icepick.core.checks import CHECKS
+from icepick.core.checks import judge
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
 from icepick.core.circuit import Circuit, stations_of_unit
-from icepick.core.context import RunContext, run_contexts
+from icepick.core.context import RunContext, run_contexts, without_doubted
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import JudgedRun, believe, rank
 from icepick.core.diagnosis.verdict import verdict
 from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.examination import (
+    Check,
     Coils,
     CycleCorner,
     Doubt,
@@ -31,13 +32,12 @@ from icepick.core.examination import (
 )
 from icepick.core.indicators import INDICATORS
 from icepick.core.indicators.cycle import cycle
-from icepick.core.indicators.valve import apparent_mode
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
 from icepick.core.quantities import ABSOLUTE_PRESSURE, Kind, UnitSystem, from_si
 from icepick.core.readings import CurrentReading, rests_on
 from icepick.core.staircase import legs, levels
-from icepick.core.visit import Visit
-from icepick.core.wording import display, display_band, display_spread
+from icepick.core.visit import Unit, Visit
+from icepick.core.wording import display, display_band, display_spread, name
 
 
 def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSystem = "field") -> Examination:
@@ -57,22 +57,25 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
     Examination
         Pure function of its arguments.
     """
-    contexts = [_with_doubts(context) for context in run_contexts(visit, practice, units)]
-    runs = [_examine_run(context, doubts) for context, doubts in contexts]
-    judged = [
-        JudgedRun(context, {check.code: check for check in run.checks})
-        for (context, _), run in zip(contexts, runs, strict=True)
-    ]
-    belief = believe(judged, visit.complaint)
-    ranking = rank(belief, judged)
-    sentence, outcome = verdict(runs, ranking)
+    runs, trusted = [], []
+    for as_read in run_contexts(visit, practice, units):
+        doubts = find_doubts(as_read)
+        context = _without_doubted(as_read, doubts)
+        checks = judge(context)
+        runs.append(_examine_run(context, as_read.readings.all(), doubts, checks.shown))
+        trusted.append(JudgedRun(context.trusted, checks.firm))
+    belief = believe(trusted, visit.complaint)
+    ranking = rank(belief, trusted)
+    said = verdict(visit, runs, ranking)
     return Examination(
-        verdict=sentence,
-        outcome=outcome,
+        headline=said.headline,
+        verdict=said.text,
+        outcome=said.outcome,
         advice=advise(visit.unit),
+        station_names=dict(_names(visit.unit)),
         runs=runs,
         ranking=ranking,
-        next_readings=next_readings(belief, judged),
+        next_readings=next_readings(belief, trusted),
         changed_limits={
             name: PlainQuantity(value=value, unit=limit(name).unit)
             for name, value in practice.changes.items()
@@ -80,37 +83,39 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
     )
 
 
-def _with_doubts(context: RunContext) -> tuple[RunContext, list[Doubt]]:
-    doubts = find_doubts(context)
-    doubted = {code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations}
-    codes = frozenset(doubt.code for doubt in doubts)
-    # What was worked out on the way stands, unless a doubt takes something away from under it.
-    return (
-        replace(context, doubted=frozenset(doubted), doubts=codes, memo={}) if doubted else context
-    ), doubts
+def _names(unit: Unit) -> Iterator[tuple[str, str]]:
+    for code in stations_of_unit(unit):
+        yield code, name(unit, code)
 
 
-def _examine_run(context: RunContext, doubts: list[Doubt]) -> RunExamination:
+def _without_doubted(context: RunContext, doubts: list[Doubt]) -> RunContext:
+    doubted = frozenset(code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations)
+    return without_doubted(context, doubted, frozenset(doubt.code for doubt in doubts))
+
+
+def _examine_run(
+    context: RunContext, as_read: list[CurrentReading], doubts: list[Doubt], checks: Mapping[str, Check]
+) -> RunExamination:
     circuit = context.circuit
-    checks = [check for rule in CHECKS if (check := rule.examine(context)) is not None]
-    meters_and_drier = devices(context, {check.code: check for check in checks})
+    found = devices(context, checks)
     return RunExamination(
         id=context.run.id,
         commanded_mode=context.run.mode,
-        apparent_mode=apparent_mode(context),
+        apparent_mode=context.apparent,
+        running_mode=context.running,
         path=list(_path(circuit)) if circuit else [],
         meters=Meters(active=circuit.active_meter, bypassed=circuit.bypassed_meter) if circuit else None,
         coils=Coils(evaporator=circuit.evaporator, condenser=circuit.condenser) if circuit else None,
         taps=list(_taps(circuit)) if circuit else [],
         stations=stations_of_unit(context.unit),
-        legs=legs(context, circuit, meters_and_drier) if circuit else [],
+        legs=legs(context, circuit, found) if circuit else [],
         levels=levels(context, circuit) if circuit else [],
-        devices=meters_and_drier,
-        readings=[_in_force(current, context) for current in context.readings.all()],
+        devices=found,
+        readings=[_in_force(current, context) for current in as_read],
         indicators=_indicators(context),
         cycle=_cycle(context),
         terminals=terminals(context),
-        checks=checks,
+        checks=list(checks.values()),
         doubts=doubts,
     )
 

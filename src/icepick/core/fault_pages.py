@@ -8,12 +8,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from icepick.core.circuit import FlowMode, meters
 from icepick.core.examination import Fault
+from icepick.core.visit import Unit
+from icepick.core.wording import device
 
 UP, DOWN, SAME, MIXED = "higher", "lower", "unchanged", "either way"
 
-_LIVE = "Live terminals: lock out and prove dead before touching wiring; capacitors hold charge."
-_HOT = "The discharge pipe burns skin; in heating the vapor line does too."
+_LIVE = "Live terminals: lock out and verify zero voltage before touching wiring; capacitors hold charge."
+_HOT = "The discharge line burns skin; in heating the vapor line does too."
 _REPLACE_VALVE = (
     "To replace it: recover, cut it out rather than unsweat it, note each stub's angle first, keep heat off the new body "
     "(wet rag, heat paste), braze under flowing nitrogen, and find what stopped the old one: debris from a compressor "
@@ -25,11 +28,13 @@ _OPEN = (
 )
 _FANS = "Fans start without warning."
 _WATER = "Shut the loop off before opening it; antifreeze mixes harm skin and eyes."
+_STEM = "Never energize a solenoid coil off its stem: it burns out in seconds."
 
 
 @dataclass(frozen=True, slots=True)
 class FaultPage:
-    """``effects`` is (indicator, in cooling, in heating); ``mimics`` names fault codes that look alike."""
+    """``effects`` is (indicator, in cooling, in heating); ``mimics`` names fault codes that look alike; ``first`` is the
+    first thing to do about it, short enough for the ticket; ``synonyms`` are other words it is looked up by."""
 
     code: Fault
     title: str
@@ -37,8 +42,10 @@ class FaultPage:
     effects: tuple[tuple[str, str, str], ...]
     mimics: tuple[Fault, ...]
     apart: str
+    first: str
     do: str
     caution: str
+    synonyms: tuple[str, ...] = ()
 
 
 FAULT_PAGES: tuple[FaultPage, ...] = (
@@ -49,25 +56,31 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         (),
         (),
         "Below the balance point backup heat carries the rest, and a fixed orifice in the cold runs near zero superheat: "
-        "neither is a fault.",
+        "both are normal.",
+        "Write the readings down.",
         "Write the readings down: they are what the next visit compares with.",
         _FANS,
+        ("healthy", "sound", "no fault"),
     ),
     FaultPage(
         "valve_in_opposite_position",
-        "valve in the opposite position",
-        "The slide stands fully on the other side from the command, though the command is right.",
+        "reversing valve in the opposite position",
+        "The slide is fully over to the other side from the command, though the command is right.",
         (("position index", "near −1", "near +1"), ("valve_suction_rise", SAME, SAME)),
         ("command_missing", "valve_convention_wrong", "solenoid_open"),
-        "Voltage at the coil as the convention asks, and a coil of finite resistance, leave the valve itself.",
-        "Check that the compressor pumps and pressures differ by enough to move the slide; tap the body lightly while "
-        "energizing; then replace the valve. " + _REPLACE_VALVE,
-        f"{_HOT} {_OPEN}",
+        "24 V at the reversing valve as its O/B setting asks, and a sound winding, leave the valve itself.",
+        "Verify 24 V at the reversing valve, then cycle it while tapping the body.",
+        "Check that the compressor pumps and that pressures differ by enough to move the slide. Cycle the coil on and off "
+        "while tapping the body lightly with a screwdriver handle; if it stays, replace the valve. "
+        + _REPLACE_VALVE,
+        f"{_HOT} {_STEM} {_OPEN}",
+        ("stuck reversing valve", "four-way valve", "won't shift"),
     ),
     FaultPage(
         "valve_bypassing",
-        "valve passing gas",
-        "The slide stands midway or its seal is worn: discharge gas goes straight back to suction.",
+        "reversing valve bypassing",
+        "The slide is midway or its seal is worn: the reversing valve leaks internally, and discharge gas goes straight "
+        "back to suction.",
         (
             ("valve_suction_rise", UP, UP),
             ("valve_bypass_fraction", UP, UP),
@@ -79,49 +92,98 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ),
         ("compressor_weak", "overcharge"),
         "Common suction clearly hotter than the line that feeds it speaks for the valve; a weak compressor leaves that "
-        "difference small. With a wet return the rise hides: look at the ratio, the current and the other mode.",
-        "Cycle the valve under full pressure difference; look with magnets. If the gas still passes, replace the valve. "
-        + _REPLACE_VALVE,
-        f"{_HOT} {_OPEN}",
+        "difference small. Pressures drawn together with line temperatures apart: the valve; everything equal: the "
+        "compressor. With a wet return the rise hides: look at the ratio, the current and the other mode.",
+        "Cycle the reversing valve under full pressure difference and read its pipes again.",
+        "Cycle the valve under full pressure difference; check its travel with magnets. If it still bypasses, replace the "
+        "valve. " + _REPLACE_VALVE,
+        f"{_HOT} {_STEM} {_OPEN}",
+        ("reversing valve leaking internally", "half-shifted", "leaking reversing valve", "four-way valve"),
+    ),
+    FaultPage(
+        "control_power_missing",
+        "no 24 V at R",
+        "No control power: nothing is called for, and nothing is energized.",
+        (("terminal R", "dead", "dead"), ("compressor current", DOWN, DOWN)),
+        ("call_missing", "compressor_not_running"),
+        "R to common. Dead there: transformer, its fuse, its primary, or a safety switch in its feed.",
+        "Check the transformer, its fuse, and the safety switches that feed R.",
+        "Check line voltage at the transformer's primary, then its secondary, the fuse on the board, and float and safety "
+        "switches. A blown fuse has a reason: find the short before fitting another.",
+        _LIVE,
+        ("transformer", "blown fuse", "no control voltage"),
+    ),
+    FaultPage(
+        "call_missing",
+        "no call at Y",
+        "R is live, Y is not: the thermostat does not call for the compressor, or the call is lost on its way.",
+        (("terminal Y", "dead", "dead"), ("compressor current", DOWN, DOWN)),
+        ("control_power_missing", "compressor_not_running"),
+        "Follow Y from the thermostat to the unit: where the 24 V ends, there is the fault.",
+        "Follow Y back: thermostat, wire, float and pressure switches.",
+        "Thermostat setting and its delay, the wire, then the pressure, float and temperature switches in series with Y. "
+        "A switch that opened did so for a reason.",
+        _LIVE,
+        ("thermostat", "no call for heat", "no call for cooling"),
     ),
     FaultPage(
         "command_missing",
-        "command missing",
-        "No control voltage where the convention calls for it, or one where it should not be.",
+        "no 24 V at the reversing valve",
+        "No control voltage where the O/B setting calls for it, or one where it should not be.",
         (("position index", "as de-energized", "as de-energized"), ("solenoid voltage", DOWN, DOWN)),
         ("valve_in_opposite_position", "solenoid_open", "valve_convention_wrong"),
-        "Follow the terminals from thermostat to board to coil: where the voltage ends, there is the fault.",
-        "Mend the wire, the thermostat's setting or the board. If the board's inputs are right and its output is not, it is "
-        "the board.",
+        "Follow the 24 V from thermostat to board to reversing valve: where it ends, there is the fault.",
+        "Follow the 24 V: thermostat, wire, board.",
+        "Repair the wire, the thermostat's setting or the board. If 24 V reaches the board's input and does not leave its "
+        "output, and the wire from there to the valve is whole, it is the board.",
         _LIVE,
+        ("O terminal dead", "B terminal dead", "solenoid not energized"),
     ),
     FaultPage(
         "valve_convention_wrong",
-        "set for the other convention",
+        "O/B setting wrong",
         "Thermostat or board energizes the valve in the other mode: a healthy unit runs backwards in both.",
         (
             ("position index", "near −1", "near +1"),
             ("solenoid voltage", "of the other mode", "of the other mode"),
         ),
         ("valve_in_opposite_position", "command_missing"),
-        "The readings are right for the other convention, in both modes. Wire colours prove nothing: follow terminals.",
-        "Set the thermostat to the convention of the unit (O: energized in cooling; B: energized in heating).",
+        "The readings are right for the other setting, in both modes. Wire colors prove nothing: follow terminals.",
+        "Check the thermostat's O/B setting against the unit's diagram.",
+        "Set the thermostat to what the unit needs (O: energized in cooling; B: energized in heating).",
         _LIVE,
+        ("heats in cooling", "cools in heating", "thermostat setup"),
     ),
     FaultPage(
         "solenoid_open",
-        "valve coil open",
-        "The pilot's coil is burnt through: voltage arrives, nothing moves.",
+        "solenoid winding open",
+        "The reversing valve's coil has an open winding: voltage arrives, nothing moves.",
         (("solenoid resistance", "open", "open"), ("position index", "as de-energized", "as de-energized")),
         ("command_missing", "valve_in_opposite_position"),
-        "Voltage at the coil and infinite resistance with its wires off.",
-        "Replace the coil alone; the valve stays.",
+        "24 V at the coil and infinite resistance with its wires off.",
+        "Read the winding's resistance with its wires off.",
+        "Replace the coil alone; the valve stays. " + _STEM,
+        f"{_LIVE} {_STEM}",
+        ("burnt coil", "open winding", "reversing valve coil"),
+    ),
+    FaultPage(
+        "compressor_not_running",
+        "compressor not running",
+        "It is called for and draws no current: line voltage, contactor, capacitor, or its internal overload.",
+        (("compressor current", "none", "none"), ("compression_ratio", DOWN, DOWN)),
+        ("control_power_missing", "call_missing", "compressor_weak"),
+        "24 V at Y and at the contactor's coil, and line voltage on both sides of it, leave capacitor and overload. An "
+        "overload that opened on a hot shell closes again in an hour or more.",
+        "Check line voltage, contactor, capacitor and overload.",
+        "Wait out a short-cycle delay. Then contactor coil and contacts, line voltage at the compressor, capacitor, wiring; "
+        "let a hot compressor cool before its windings are judged open.",
         _LIVE,
+        ("contactor", "capacitor", "overload", "bad compressor", "won't start"),
     ),
     FaultPage(
         "compressor_weak",
-        "compressor not pumping",
-        "Worn, unloaded or not turning: pressures draw together and little flows.",
+        "compressor weak or not pumping",
+        "It runs, and moves little or nothing: worn, or unloaded.",
         (
             ("compression_ratio", DOWN, DOWN),
             ("suction pressure", UP, UP),
@@ -130,15 +192,18 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("valve_suction_rise", SAME, SAME),
         ),
         ("valve_bypassing", "undercharge"),
-        "Pressures all but equal, all lines alike, current far below rated. A valve passing gas leaves the lines spread and "
-        "common suction hotter than what feeds it.",
-        "Rule the reversing valve out first; check voltage and capacitor; then condemn the compressor.",
+        "Pressures all but equal, all lines at one temperature, current far below rated. A bypassing valve leaves the lines "
+        "spread and common suction hotter than what feeds it.",
+        "Rule out the reversing valve, then voltage and capacitor.",
+        "Rule the reversing valve out first; check voltage and capacitor; at part load (low stage, reduced speed) low "
+        "pressures and amps are normal. Only then condemn the compressor.",
         f"{_LIVE} {_OPEN}",
+        ("bad compressor", "worn compressor", "broken valves"),
     ),
     FaultPage(
         "active_meter_underfeeding",
-        "working meter underfeeds",
-        "Screen plugged, bulb charge lost, stuck, or too small: the evaporator starves in that meter's mode alone.",
+        "active metering device underfeeding",
+        "Screen plugged, bulb charge lost, stuck, or too small: the evaporator is starved in that device's mode alone.",
         (
             ("superheat", UP, UP),
             ("suction pressure", DOWN, DOWN),
@@ -147,16 +212,18 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("evaporator_split", UP, UP),
         ),
         ("undercharge", "liquid_line_restriction", "bypass_stuck_closed"),
-        "Subcooling stays normal or rises, which undercharge never shows; and the other mode is well. In heating alone, the "
-        "drier looks the same until the unit is turned round.",
-        "Before a thermostatic valve is condemned: charge, airflow, bulb contact, insulation and place, equalizer, inlet "
-        "screen, subcooled liquid at its inlet.",
+        "Subcooling stays normal or rises, which undercharge never shows; and the other mode is sound. In heating alone, "
+        "the filter drier looks the same until you switch mode.",
+        "Check the inlet screen and the bulb.",
+        "Before a TXV is condemned: charge, airflow, bulb contact, insulation and place, equalizer, inlet screen, "
+        "subcooled liquid at its inlet.",
         _OPEN,
+        ("TXV", "stuck TXV", "plugged screen", "starved evaporator", "expansion valve", "EEV"),
     ),
     FaultPage(
         "active_meter_overfeeding",
-        "working meter overfeeds",
-        "Bulb loose, valve stuck open, wrong or missing piston, or the working side's own check leaking.",
+        "active metering device overfeeding",
+        "Bulb loose, valve stuck open, wrong or missing piston, or its own check valve leaking: the evaporator is overfed.",
         (
             ("superheat", DOWN, DOWN),
             ("suction pressure", UP, UP),
@@ -164,14 +231,18 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("compression_ratio", DOWN, DOWN),
         ),
         ("overcharge", "indoor_airflow_low", "outdoor_airflow_low"),
-        "Only in that meter's mode. Overcharge and poor airflow flood in both, or raise the head.",
-        "Look at the bulb first: contact, insulation, place. Then the check, then the piston's size, then the valve.",
+        "Only in that device's mode. Low indoor airflow floods in cooling only, low outdoor airflow in heating only, and "
+        "both show in their air's own difference; overcharge floods in both modes and raises the head.",
+        "Check the bulb: contact, insulation, place.",
+        "Bulb first: contact, insulation, place. Then the check valve, then the piston's size, then the TXV.",
         _OPEN,
+        ("TXV", "floodback", "flooding", "wrong piston", "leaking check valve", "EEV"),
     ),
     FaultPage(
         "bypass_stuck_closed",
-        "idle meter's check stuck shut",
-        "Liquid is forced backwards through the idle meter and drops there first; only in that mode.",
+        "check valve stuck closed",
+        "The bypassed metering device's check valve does not open: liquid is forced backwards through the device and drops "
+        "there first; only in that mode.",
         (
             ("bypassed_meter_drop", UP, UP),
             ("superheat", UP, UP),
@@ -179,15 +250,17 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("subcooling", UP, UP),
         ),
         ("liquid_line_restriction", "active_meter_underfeeding", "undercharge"),
-        "Cold where there should be warm liquid, right after the condenser; well in the other mode. With plenty of "
-        "subcooling nothing is felt: compare head with the liquid tap.",
-        "Free or replace the check, or the valve it sits in; change the drier with it.",
+        "Cold where there should be warm liquid, right after the condenser; sound in the other mode. With plenty of "
+        "subcooling nothing is felt: compare discharge with the liquid line port.",
+        "Read the bypassed device's two sides, then run the other mode.",
+        "Free or replace the check valve, or the TXV it is built into; change the filter drier with it.",
         _OPEN,
+        ("stuck check valve", "check valve", "internal check"),
     ),
     FaultPage(
         "liquid_line_restriction",
-        "liquid line or drier restricted",
-        "The common line between the two meters loses pressure, whichever way the liquid runs.",
+        "filter drier or liquid line restricted",
+        "The common line between the two metering devices loses pressure, whichever way the liquid runs.",
         (
             ("drier_drop", UP, UP),
             ("superheat", UP, UP),
@@ -196,9 +269,11 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ),
         ("active_meter_underfeeding", "undercharge", "bypass_stuck_closed"),
         "In both modes. Subcooled liquid shows no temperature drop until its pressure falls to saturation: read the liquid "
-        "tap against the head.",
-        "Change the drier for a two-way one; look for a kinked line.",
+        "line port against discharge.",
+        "Read discharge against the liquid line port, in both modes.",
+        "Replace the filter drier with a bi-flow one; look for a kinked line.",
         _OPEN,
+        ("plugged drier", "clogged drier", "restriction", "kinked line"),
     ),
     FaultPage(
         "undercharge",
@@ -212,14 +287,16 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("air_capacity", DOWN, DOWN),
         ),
         ("liquid_line_restriction", "active_meter_underfeeding", "outdoor_coil_frosted"),
-        "Subcooling goes first; superheat rises only once the valve stands wide open. A restriction keeps its subcooling.",
-        "Find the leak, mend it, evacuate and weigh in. In heating, judge charge only by the maker's heating chart.",
+        "Subcooling goes first; superheat rises only once the TXV is wide open. A restriction keeps its subcooling.",
+        "Find the leak before anything is charged.",
+        "Find the leak, repair it, evacuate and weigh in. In heating, judge charge only by the manufacturer's heating chart.",
         _OPEN,
+        ("low on charge", "undercharged", "low charge", "leak", "low refrigerant"),
     ),
     FaultPage(
         "overcharge",
         "overcharge",
-        "Too much refrigerant, in both modes; a fixed meter with an accumulator hardly shows it in heating.",
+        "Too much refrigerant, in both modes; a fixed orifice with an accumulator hardly shows it in heating.",
         (
             ("subcooling", UP, UP),
             ("condensing_temperature", UP, UP),
@@ -227,14 +304,17 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("compressor current", UP, UP),
         ),
         ("noncondensables", "outdoor_airflow_low", "indoor_airflow_low"),
-        "The condenser's bend agrees with the saturation the gauge claims; with air in the circuit it lies several degrees "
+        "The condenser's bend agrees with the saturation the gauge claims; with noncondensables it is several degrees "
         "under it.",
-        "Recover down to the weight on the nameplate, corrected for the line set.",
+        "Compare gauge and condenser bend before any charge is moved.",
+        "What is in the unit is unknown, so it can't be recovered down to the nameplate: recover all of it, evacuate, and "
+        "weigh in the nameplate charge, corrected for the line set.",
         _OPEN,
+        ("overcharged", "too much refrigerant"),
     ),
     FaultPage(
         "noncondensables",
-        "air in the circuit",
+        "noncondensables",
         "Air or nitrogen gathers in the condenser and adds its pressure.",
         (
             ("condensing_temperature", UP, UP),
@@ -243,10 +323,12 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("discharge temperature", UP, UP),
         ),
         ("overcharge", "outdoor_airflow_low", "indoor_airflow_low"),
-        "The condenser's bend lies several degrees under the saturation by pressure; standing pressure of the unit off, all "
+        "The condenser's bend is several degrees under the saturation by pressure; standing pressure of the unit off, all "
         "at one temperature, settles it.",
+        "Read standing pressure with the unit off and all at one temperature.",
         "Recover, evacuate, weigh in fresh refrigerant.",
         _OPEN,
+        ("air in the system", "nitrogen"),
     ),
     FaultPage(
         "indoor_airflow_low",
@@ -260,9 +342,12 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("subcooling", SAME, UP),
         ),
         ("undercharge", "overcharge", "noncondensables"),
-        "The air's own difference grows while its heat shrinks. In heating high head by itself points here first.",
+        "The temperature split grows while the heat shrinks. It floods the evaporator in cooling only; in heating high head "
+        "by itself points here first.",
+        "Check filter, blower and registers.",
         "Filter, registers, coil, blower speed; measure the airflow with the backup heater.",
         _FANS,
+        ("dirty filter", "blower", "ducts", "airflow"),
     ),
     FaultPage(
         "outdoor_airflow_low",
@@ -276,12 +361,14 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ),
         ("overcharge", "noncondensables", "outdoor_coil_frosted"),
         "High head in cooling and low suction in heating, with the charge's signs absent in the other mode.",
+        "Check the outdoor coil and its fan.",
         "Clean the coil, straighten fins, check fan, blade and capacitor.",
         f"{_FANS} Ladders and roofs.",
+        ("dirty outdoor coil", "condenser fan", "fan motor", "airflow"),
     ),
     FaultPage(
         "outdoor_coil_frosted",
-        "outdoor coil frosted",
+        "outdoor coil iced",
         "More frost than a defrost left behind or should have let grow: it blocks the air and fills the accumulator.",
         (
             ("evaporator_split", "n/a", UP),
@@ -290,9 +377,11 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("frost_margin", "n/a", DOWN),
         ),
         ("outdoor_airflow_low", "undercharge"),
-        "Look: patchy frost that starts at the meter speaks for charge, even frost for air or defrost.",
+        "Look: patchy frost that starts at the metering device speaks for charge, even frost for air or defrost.",
+        "Melt the ice first, never chip it; then find out why it grew.",
         "Melt it first, never chip it; then airflow and coil, charge, sensor, board, valve, fan relay.",
         f"Ice is slippery. {_FANS}",
+        ("frosted coil", "ice", "iced up", "frozen coil"),
     ),
     FaultPage(
         "source_water_flow_low",
@@ -305,8 +394,11 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ),
         ("source_coil_fouled", "undercharge"),
         "Low flow makes the water's own difference grow; a fouled coil keeps it and widens the approach.",
-        "Flush air, clean the strainer, check pump and valves, read the pressure drop again.",
+        "Check pump, strainer and air in the loop.",
+        "Flush air, clean the strainer, check pump and valves, read the pressure drop again. In heating plain water that "
+        "leaves near freezing can freeze inside the coil and burst it: stop the unit until the flow is right.",
         _WATER,
+        ("pump", "strainer", "loop", "freeze-up"),
     ),
     FaultPage(
         "source_coil_fouled",
@@ -318,19 +410,23 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("suction pressure", SAME, DOWN),
         ),
         ("source_water_flow_low",),
-        "Flow is right and the water's difference small, while refrigerant and water stand far apart.",
-        "Clean the coil as its maker says.",
+        "Flow is right and the water's difference small, while refrigerant and water are far apart.",
+        "Read the approach between water and refrigerant.",
+        "Clean the coil as its manufacturer says.",
         _WATER,
+        ("scale", "coaxial coil", "fouling"),
     ),
     FaultPage(
         "coil_circuit_starved",
         "a coil circuit starved",
         "One circuit of a coil gets no refrigerant: a plugged distributor tube or a kink.",
-        (("circuit temperatures", "one stands out", "one stands out"), ("air_capacity", DOWN, DOWN)),
+        (("circuit temperatures", "one is off", "one is off"), ("air_capacity", DOWN, DOWN)),
         ("active_meter_underfeeding",),
         "Compare the circuits: in an evaporator the starved one is warm, the others are cold.",
+        "Compare the circuits' outlet temperatures.",
         "Clear or replace the distributor.",
         _OPEN,
+        ("distributor", "plugged circuit"),
     ),
     FaultPage(
         "defrost_not_starting",
@@ -339,8 +435,10 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         (("outdoor coil", "n/a", "iced"),),
         ("defrost_sensor_off", "valve_in_opposite_position"),
         "Force a defrost at the board: if it runs, the sensor or the timer is at fault.",
+        "Force a defrost at the board.",
         "Sensor against its table, then the board's inputs and outputs.",
         f"{_LIVE} Don't defeat a safety to force a defrost.",
+        ("ice", "no defrost", "defrost board"),
     ),
     FaultPage(
         "defrost_not_stopping",
@@ -349,8 +447,10 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         (("coil sensor", "n/a", "above its stop setting"),),
         ("defrost_sensor_off",),
         "The sensor against the liquid leaving the coil.",
+        "Check the coil sensor's contact and resistance.",
         "Sensor contact and table first, then the board.",
         _LIVE,
+        ("long defrost", "defrost board"),
     ),
     FaultPage(
         "defrost_fan_running",
@@ -359,28 +459,34 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         (("outdoor fan", "n/a", "running"),),
         ("defrost_not_stopping",),
         "Look. On a 230 V single-phase fan one leg reads 120 V to ground even with the relay open.",
+        "Check the fan relay and the board.",
         "Relay or board.",
         f"{_LIVE} {_FANS}",
+        ("fan relay", "defrost board"),
     ),
     FaultPage(
         "defrost_no_backup_heat",
         "no backup heat in defrost",
-        "Supply air falls to some 50–55 °F while the unit defrosts.",
+        "Supply air falls to some 50 to 55 °F while the unit defrosts.",
         (("supply air", "n/a", DOWN),),
         ("command_missing",),
-        "The backup-heat terminal in defrost: voltage there and no heat points to the heater, none to the board.",
+        "W in defrost: 24 V there and no heat points to the heater, none to the board.",
+        "Read W in defrost: dead points to the board, live to the heater.",
         "Heater, its sequencer and its wire, or the board.",
         _LIVE,
+        ("cold air in defrost", "heat strips", "W terminal"),
     ),
     FaultPage(
         "defrost_sensor_off",
         "coil sensor off",
-        "The sensor's resistance does not belong to its temperature, or it lies loose.",
+        "The sensor's resistance does not belong to its temperature, or it is loose.",
         (("sensor against a clamp", "apart", "apart"),),
         ("defrost_not_starting", "defrost_not_stopping"),
-        "Resistance against the maker's table at a temperature measured beside it.",
-        "Fix the contact or replace the sensor.",
+        "Resistance against the manufacturer's table at a temperature measured beside it.",
+        "Compare the sensor with a clamp beside it.",
+        "Repair the contact or replace the sensor.",
         _LIVE,
+        ("thermistor", "defrost sensor"),
     ),
     FaultPage(
         "reading_suspect",
@@ -389,8 +495,10 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         (),
         (),
         "Each doubt says which readings and what most likely happened.",
+        "Read again before anything is concluded.",
         "Read again: by contact, at the right port, in the right unit, after settling.",
         _HOT,
+        ("wrong port", "bad clamp", "swapped sensors"),
     ),
 )
 """A page for every fault code, in the order of the contract."""
@@ -398,6 +506,19 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
 PAGES = {page.code: page for page in FAULT_PAGES}
 
 
-def title(code: Fault) -> str:
-    """The fault in the trade's words."""
-    return PAGES[code].title
+def title(fault: Fault) -> str:
+    """What a technician calls the fault."""
+    return PAGES[fault].title
+
+
+def title_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str:
+    """What a technician calls the fault on this unit: a metering device by its kind and side, where the mode tells which
+    one it is."""
+    if mode is None:
+        return title(fault)
+    active, bypassed = meters(unit, mode)
+    if fault in ("active_meter_underfeeding", "active_meter_overfeeding"):
+        return f"{device(unit, active)} {fault.removeprefix('active_meter_')}"
+    if fault == "bypass_stuck_closed" and bypassed is not None:
+        return f"{device(unit, bypassed)}'s check valve stuck closed"
+    return title(fault)

@@ -111,6 +111,43 @@ def total_heat(
     return mass * (moist_air.enthalpy(entering[0], ratios[0]) - moist_air.enthalpy(leaving[0], ratios[1]))
 
 
+def thin_air_capacity(pressure: float) -> float:
+    """Cooling capacity at an air pressure [Pa], as a share of that at sea level.
+
+    Both coils meet fewer pounds of air for the same cfm: about 1 % less for each 1000 ft. [common practice; figure from
+    memory]
+    """
+    return 1 - 0.3 * (1 - pressure / moist_air.SEA_LEVEL_PRESSURE)
+
+
+def temperature_split(
+    dry_bulb: float, wet_bulb: float, heat_per_flow: float, leaving_humidity: float, pressure: float
+) -> float:
+    """Target temperature split in cooling [K]: return air's dry bulb less that of the supply air.
+
+    ``heat_per_flow`` [W per m³/s of return air] is taken from air at ``dry_bulb`` and ``wet_bulb`` [K]; what leaves the
+    coil has the enthalpy that is left, at ``leaving_humidity`` [0…1] if the coil is wet, its moisture unchanged if not.
+    [physics; ASHRAE Fundamentals, chapter 1]
+    """
+    ratio = moist_air.humidity_ratio(dry_bulb, pressure, wet_bulb=wet_bulb)
+    dry_mass = moist_air.dry_mass_flow(1.0, dry_bulb, ratio, pressure)
+    wanted = moist_air.enthalpy(dry_bulb, ratio) - heat_per_flow / dry_mass
+
+    def enthalpy(leaving: float) -> float:
+        wettest = moist_air.humidity_ratio(leaving, pressure, relative_humidity=leaving_humidity)
+        return moist_air.enthalpy(leaving, min(ratio, wettest))
+
+    low, high = dry_bulb - 40.0, dry_bulb
+    for _ in range(
+        40
+    ):  # Enthalpy rises with temperature: halve until it is found to a thousandth of a kelvin.
+        middle = (low + high) / 2
+        low, high = (middle, high) if enthalpy(middle) < wanted else (low, middle)
+        if high - low < 1e-3:
+            break
+    return dry_bulb - (low + high) / 2
+
+
 def flow_from_drop(drop: float, rows: Sequence[tuple[float, float]]) -> float:
     """Water flow [m³/s] from the pressure lost through a coil [Pa], by the maker's table of (drop, flow).
 

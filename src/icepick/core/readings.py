@@ -5,14 +5,17 @@ The last reading of a station and quantity is the current one; earlier ones are 
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from math import hypot
+from typing import Self
 
 from uncertainties import UFloat
 from uncertainties.core import Variable
 
 from icepick.core.practice import Practice
 from icepick.core.quantities import Kind, spread_to_si, to_si
+from icepick.core.stations import Group, station
 from icepick.core.visit import Method, Reading, Run
 
 _TEMPERATURE_LIMIT: dict[Method | None, str] = {
@@ -32,7 +35,8 @@ class CurrentReading:
 
     ``value`` is in SI with its uncertainty, tagged with the station so that whatever is computed from
     it still knows where it came from. ``minutes`` is how long the run had been going when it was
-    taken, None where unknown. ``early`` is true where that is known to be before the run settled.
+    taken, None where unknown. ``early`` is true where that is known to be before the run settled, for a reading that
+    has to settle at all.
     """
 
     reading: Reading
@@ -40,6 +44,27 @@ class CurrentReading:
     minutes: float | None
     early: bool
     earlier: int
+
+    @property
+    def on_bare_pipe(self) -> bool:
+        """Whether an infrared gun was pointed at a line; coil circuits and driers are read for their pattern."""
+        return (
+            self.reading.method == "infrared"
+            and station(self.reading.station).group is Group.LINE
+            and not self.reading.station.startswith("drier_")
+        )
+
+
+_STEADY = frozenset({"voltage", "resistance", "relative_humidity", "wet_bulb", "flow", "fluid_factor"})
+_ENTERING = frozenset({"outdoor_air_in", "return_air", "source_water_in", "load_water_in", "ambient_sensor"})
+
+
+def has_to_settle(reading: Reading, run: Run) -> bool:
+    """Whether a reading drifts after a start or a change of mode: what the circuit makes does, what enters it and what
+    the controls send does not; and a defrost is over before anything could settle. [common practice]"""
+    if run.mode in ("defrost", "off") or reading.station in _ENTERING:
+        return False
+    return reading.quantity not in _STEADY or reading.station == "supply_air"
 
 
 def uncertainty(kind: Kind, method: Method | None, value: float, practice: Practice) -> float:
@@ -105,7 +130,7 @@ class RunReadings:
         above_zero = spread_to_si(reading.value, reading.unit, kind)
         spread = uncertainty(kind, reading.method, above_zero, practice)
         minutes = self._minutes(reading)
-        early = minutes is not None and minutes < self._settling_minutes
+        early = minutes is not None and minutes < self._settling_minutes and has_to_settle(reading, self.run)
         # A share of nothing is nothing, which no instrument is.
         value = Variable(si, max(spread, _FINEST), tag=reading.station)
         return CurrentReading(reading, value, minutes, early, earlier)
@@ -114,6 +139,21 @@ class RunReadings:
         if reading.at is not None and self.run.started_at is not None:
             return max((reading.at - self.run.started_at).total_seconds() / 60, 0.0)
         return self.run.minutes_running
+
+    def only(self, keep: Callable[[CurrentReading], bool]) -> Self:
+        """The readings that pass a test; the others count as not taken."""
+        kept = object.__new__(type(self))
+        kept.__dict__ = {
+            **self.__dict__,
+            "_current": {key: one for key, one in self._current.items() if keep(one)},
+            "_before": {key: one for key, one in self._before.items() if keep(one)},
+        }
+        return kept
+
+    def temperature(self, station: str) -> UFloat | None:
+        """The temperature in force at a station [K], or None."""
+        current = self._current.get((station, "temperature"))
+        return current.value if current else None
 
     def get(self, station: str, quantity: str = "temperature") -> CurrentReading | None:
         """The current reading, or None where there is none."""
@@ -130,6 +170,11 @@ class RunReadings:
     def missing(self, *stations: str, quantity: str = "temperature") -> list[str]:
         """Those of the stations that have no reading yet."""
         return [code for code in stations if (code, quantity) not in self._current]
+
+
+def first_read(readings: RunReadings, stations: Iterable[str]) -> str | None:
+    """The first of the stations whose temperature was read."""
+    return next((code for code in stations if readings.temperature(code) is not None), None)
 
 
 def rests_on(value: UFloat) -> tuple[float, list[str]]:

@@ -24,16 +24,15 @@ Array = NDArray[np.float64]
 Number = Any
 """A float, or an array of them; what comes out has the same shape."""
 
-LOWEST, HIGHEST = 213.15, 343.15
-"""Range of saturation temperatures answered [K]: −60 °C to 70 °C, below every critical point here."""
+LOWEST = 213.15
+"""The coldest saturation temperature answered [K]: −60 °C. The warmest is each refrigerant's own."""
 MOST_SUPERHEAT, MOST_SUBCOOLING = 150.0, 60.0
 """How far from its saturation line vapor and liquid are answered [K]."""
 
-SATURATION_TEMPERATURES: Array = np.linspace(LOWEST, HIGHEST, 521)
-GRID_TEMPERATURES: Array = np.linspace(LOWEST, HIGHEST, 131)
 VAPOR_STEPS: Array = np.linspace(0, MOST_SUPERHEAT**0.5, 76) ** 2
 LIQUID_STEPS: Array = np.linspace(0, MOST_SUBCOOLING**0.5, 41) ** 2
-_ROW_STEP = 1.0
+SATURATION_STEP, ROW_STEP = 0.25, 1.0
+"""Distance [K] between the points of a saturation line, and between the rows of the grids beside it."""
 _SLACK = 1e-6
 
 
@@ -71,13 +70,17 @@ class Table:
             "bubble": data[f"{refrigerant} bubble"],
             "dew": data[f"{refrigerant} dew"],
         }
-        inverse = -1 / SATURATION_TEMPERATURES
+        temperatures: Array = LOWEST + SATURATION_STEP * np.arange(lines["dew"].shape[1], dtype=np.float64)
+        self.highest = float(temperatures[-1])
+        """The warmest saturation temperature answered [K]."""
+        self._range = f"−60 to {self.highest - 273.15:.0f} °C"
+        inverse = -1 / temperatures
         logs = {line: np.log(values[0]) for line, values in lines.items()}
         self._ends = {line: (float(values[0][0]), float(values[0][-1])) for line, values in lines.items()}
         self._log_p = {line: Curve(inverse, logs[line]) for line in lines}
         self._inverse = {line: Curve(logs[line], inverse) for line in lines}
         self._saturated = {
-            (line, row): Curve(SATURATION_TEMPERATURES, values[row])
+            (line, row): Curve(temperatures, values[row])
             for line, values in lines.items()
             for row in (1, 2, 3)
         }
@@ -89,8 +92,8 @@ class Table:
 
     def pressure(self, temperature: Number, line: Line) -> Number:
         """Saturation pressure [Pa] at a temperature [K]."""
-        if not _inside(temperature, LOWEST, HIGHEST):
-            raise OutsideRangeError(f"{self.refrigerant} is answered for −60 to 70 °C only")
+        if not _inside(temperature, LOWEST, self.highest):
+            raise OutsideRangeError(f"{self.refrigerant} is answered for {self._range} only")
         if isinstance(temperature, float):
             return exp(self._log_p[line](-1 / temperature))
         return np.exp(self._log_p[line](-1 / np.asarray(temperature)))
@@ -99,8 +102,7 @@ class Table:
         """Saturation temperature [K] at a pressure [Pa]."""
         if not _inside(pressure, *self._ends[line]):
             raise OutsideRangeError(
-                f"{self.refrigerant} has no {line} point at {np.max(pressure) / 1000:.0f} kPa between "
-                "−60 and 70 °C"
+                f"{self.refrigerant} has no {line} point at {np.max(pressure) / 1000:.0f} kPa from {self._range}"
             )
         return -1 / self._inverse[line](log(pressure) if isinstance(pressure, float) else np.log(pressure))
 
@@ -121,7 +123,7 @@ class Table:
     def _beside(self, saturation: Number, share: Number, line: Line, row: int) -> Number:
         """The grid's value, linear in both directions; ``share`` is the distance over the greatest."""
         rows, columns = self._grids[line].shape[1:]
-        x = (saturation - LOWEST) / _ROW_STEP
+        x = (saturation - LOWEST) / ROW_STEP
         if isinstance(x, float) and isinstance(share, float):
             y = sqrt(max(share, 0.0)) * (columns - 1)
             i, j = min(max(int(x), 0), rows - 2), min(max(int(y), 0), columns - 2)
@@ -146,7 +148,7 @@ class Table:
     def distance(self, saturation: Number, value: Number, line: Line, row: int) -> Number:
         """The inverse of :meth:`beside` for one state: the distance [K] at which ``value`` is reached."""
         cells = self._cells[line][row - 1]
-        x = min(max((saturation - LOWEST) / _ROW_STEP, 0), len(cells) - 1 - 1e-9)
+        x = min(max((saturation - LOWEST) / ROW_STEP, 0), len(cells) - 1 - 1e-9)
         i, u = int(x), x - int(x)
         sign = 1 if line == "dew" else -1
         near, far, last = cells[i], cells[i + 1], len(cells[i]) - 1

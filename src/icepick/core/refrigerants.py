@@ -1,7 +1,8 @@
 """Refrigerants: saturation, enthalpy, entropy and density, from tables made of CoolProp.
 
 Every function takes SI and gives SI, for single values or NumPy arrays of one shape, and raises
-:class:`OutsideRangeError` outside −60…70 °C of saturation, 150 K of superheat or 60 K of subcooling; nothing
+:class:`OutsideRangeError` outside −60 °C to some 10 K below the critical point (see :func:`highest`) of saturation, 150 K of
+superheat or 60 K of subcooling; nothing
 is extrapolated. Source: CoolProp's reference equations of state; R-410A and R-407C as pseudo-pure fluids with
 a bubble and a dew line of their own. Against CoolProp itself the tables stay within 0.02 K in saturation, 0.2
 % in enthalpy differences and 0.5 % in vapor density (tests say so).
@@ -12,10 +13,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import get_args
 
-from icepick.core.refrigerant_table import HIGHEST, LOWEST, Line, Number, OutsideRangeError, table
+from icepick.core.refrigerant_table import LOWEST, Line, Number, OutsideRangeError, table
 from icepick.core.visit import Refrigerant
 
-__all__ = ["HIGHEST", "LOWEST", "REFRIGERANTS", "SAFETY_GROUPS", "Line", "Number", "OutsideRangeError"]
+__all__ = ["LOWEST", "REFRIGERANTS", "SAFETY_GROUPS", "Line", "Number", "OutsideRangeError"]
 
 REFRIGERANTS: tuple[Refrigerant, ...] = get_args(Refrigerant)
 LINES: tuple[Line, Line] = ("bubble", "dew")
@@ -33,6 +34,11 @@ SAFETY_GROUPS: dict[Refrigerant, str] = {
 """Safety group of each refrigerant. [published: ASHRAE Standard 34; from memory]"""
 
 _H, _S, _D = 1, 2, 3
+
+
+def highest(refrigerant: Refrigerant) -> float:
+    """The warmest saturation temperature answered [K]."""
+    return table(refrigerant).highest
 
 
 def saturation_temperature(refrigerant: Refrigerant, pressure: Number, line: Line) -> Number:

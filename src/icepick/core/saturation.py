@@ -11,11 +11,7 @@ from icepick.core.context import RunContext, remembered
 from icepick.core.examination import Source
 from icepick.core.propagation import propagate
 from icepick.core.refrigerants import Line, OutsideRangeError, saturation_pressure, saturation_temperature
-
-_TAP_ORDER: dict[Role, tuple[str, ...]] = {
-    "high": ("discharge_tap", "liquid_service_tap", "vapor_service_tap"),
-    "low": ("common_suction_tap", "vapor_service_tap", "liquid_service_tap"),
-}
+from icepick.core.usual import medium_entering, usual_split
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,14 +36,8 @@ def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
 
 
 def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[str]) -> Saturation | None:
-    """Saturation on one side, from its best tap that was read and is not in ``without``."""
-    return _best_of(context, taps_on(circuit, role), without)
-
-
-def taps_on(circuit: Circuit, role: Role) -> tuple[str, ...]:
-    """The taps that open into a side in this mode, the best first."""
-    on_side = {tap.tap for tap in circuit.taps if tap.role == role}
-    return tuple(tap for tap in _TAP_ORDER[role] if tap in on_side)
+    """Saturation on one side, from the tap nearest the compressor that was read and is not in ``without``."""
+    return _best_of(context, circuit.taps_on(role), without)
 
 
 @remembered
@@ -81,40 +71,47 @@ class SideState:
     source: Source
 
 
-def medium_entering(context: RunContext, coil: str) -> str:
-    """The station of the air or water that enters a coil."""
-    if coil == "outdoor_coil":
-        return "outdoor_air_in" if context.unit.source == "air" else "source_water_in"
-    return "return_air" if context.unit.load == "air" else "load_water_in"
-
-
-def usual_split(context: RunContext, circuit: Circuit, role: Role) -> float:
-    """Difference between saturation and what enters the coil of a side, as is usual [K]."""
-    coil = circuit.condenser if role == "high" else circuit.evaporator
-    if "water" in medium_entering(context, coil):
-        return context.practice.si("water_split")
-    part = "condenser" if role == "high" else "evaporator"
-    return context.practice.si(f"{part}_split_{circuit.mode}")
-
-
 def state_of(context: RunContext, circuit: Circuit, role: Role, *, guess: bool = False) -> SideState | None:
-    """The best that is known of one side; ``guess`` allows the usual split as the last resort."""
-    measured = side(context, circuit, role, context.doubted)
-    if measured is not None:
-        current = context.readings.get(measured.tap, "pressure")
-        assert current is not None
-        return SideState(current.value, measured.bubble, measured.dew, "gauge")
-    coil = circuit.condenser if role == "high" else circuit.evaporator
+    """The best that is known of one side at its compressor end: suction, or head.
+
+    ``guess`` allows the usual split as the last resort.
+    """
+    return _by_gauge(context, circuit.taps_on(role), False) or _without_gauge(context, circuit, role, guess)
+
+
+def liquid_state(context: RunContext, circuit: Circuit) -> SideState | None:
+    """The best that is known of the high side at its liquid end: what subcooling and flash are held to."""
+    taps = circuit.taps_on("high")[::-1]
+    return _by_gauge(context, taps, True) or _without_gauge(context, circuit, "high", False)
+
+
+@remembered
+def _by_gauge(context: RunContext, taps: tuple[str, ...], at_liquid_end: bool) -> SideState | None:
+    """By the first tap that was read. Where head stands for liquid or liquid for head, what a condenser usually loses lies
+    between them, give or take as much."""
+    found = _best_of(context, taps, frozenset())
+    pressure = context.value(found.tap, "pressure") if found else None
+    if found is None or pressure is None:
+        return None
+    on_high_side = "discharge_tap" in taps
+    if not on_high_side or (found.tap == "liquid_service_tap") == at_liquid_end:
+        return SideState(pressure, found.bubble, found.dew, "gauge")
+    drop = context.practice.si("condenser_drop")
+    pressure = pressure + ufloat(-drop if at_liquid_end else drop, drop)
+    bubble, dew = (at_pressure(context, pressure, line) for line in ("bubble", "dew"))
+    return SideState(pressure, bubble, dew, "gauge")
+
+
+def _without_gauge(context: RunContext, circuit: Circuit, role: Role, guess: bool) -> SideState | None:
+    coil = circuit.coil(role)
     bend = context.temperature(coil)
-    if bend is not None and coil not in context.doubted:
+    if bend is not None:
         return around(context, bend + ufloat(0, context.practice.si("bend_uncertainty")), "bend")
     entering = context.temperature(medium_entering(context, coil))
-    if guess and entering is not None and medium_entering(context, coil) not in context.doubted:
-        split = usual_split(context, circuit, role) * (1 if role == "high" else -1)
-        return around(
-            context, entering + split + ufloat(0, context.practice.si("guess_uncertainty")), "usual"
-        )
-    return None
+    if not guess or entering is None:
+        return None
+    split = usual_split(context, circuit, role) * (1 if role == "high" else -1)
+    return around(context, entering + split + ufloat(0, context.practice.si("guess_uncertainty")), "usual")
 
 
 def around(context: RunContext, middle: UFloat, source: Source = "usual") -> SideState | None:

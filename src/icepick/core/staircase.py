@@ -13,21 +13,21 @@ from icepick.core.context import RunContext
 from icepick.core.examination import Device, Leg, Level, Measured, Status
 from icepick.core.quantities import Kind
 from icepick.core.saturation import side
-from icepick.core.wording import display, display_band, display_spread, say
+from icepick.core.wording import device, display, display_band, display_spread, say
 from icepick.core.words import PARTS
 
 Should = Literal["fall", "hold", "rise"]
 
 
 def legs(context: RunContext, circuit: Circuit, judged: list[Device]) -> list[Leg]:
-    """Each step of the path, in flow order; meters and drier as their own checks have ``judged`` them."""
+    """Each step of the path, in flow order; metering devices and drier as their own checks have ``judged`` them."""
     by_ends = {(device.start, device.end): device for device in judged if device.status != "needs_readings"}
     return [
         _as_judged(
             _leg(context, here, there, _should(circuit, here, there)),
             by_ends.get((here.station, there.station)),
         )
-        for here, there in zip(circuit.path, circuit.path[1:], strict=False)
+        for here, there in circuit.legs
     ]
 
 
@@ -38,9 +38,9 @@ def _as_judged(leg: Leg, device: Device | None) -> Leg:
 
 
 def _should(circuit: Circuit, here: Stop, there: Stop) -> Should:
-    """Condensers and the working meter let the temperature fall, an evaporator's second half lets it rise;
+    """Condensers and the active metering device let the temperature fall, an evaporator's second half lets it rise;
     everything else only passes the refrigerant on. [physics]"""
-    if here.through == f"{circuit.active_meter}_meter" or here.role != there.role:
+    if here.through == circuit.active_part or here.role != there.role:
         return "fall"
     if circuit.condenser in (here.station, there.station):
         return "fall"
@@ -63,18 +63,19 @@ def _leg(context: RunContext, here: Stop, there: Stop, should: Should) -> Leg:
     change, band = after.nominal_value - before.nominal_value, hypot(before.std_dev, after.std_dev)
     number, unit = display(change, Kind.TEMPERATURE_DIFFERENCE, context.units)
     amount = say(abs(change), Kind.TEMPERATURE_DIFFERENCE, context.units)
+    part = device(context.unit, here.through) if here.through.endswith("_meter") else PARTS[here.through]
     does = "rises" if change > 0 else "falls"
     return Leg(
         start=here.station,
         end=there.station,
         should=should,
-        status=_status(context, change, band, should),
+        status=_judged(context, here, there, _status(context, change, band, should)),
         change=Measured(
             value=number,
             unit=unit,
             uncertainty=display_spread(band, Kind.TEMPERATURE_DIFFERENCE, context.units),
         ),
-        explain=f"Through the {PARTS[here.through]} it should {should}; it {does} by {amount}.",
+        explain=f"Through the {part} it should {should}; it {does} by {amount}.",
     )
 
 
@@ -87,14 +88,20 @@ def _status(context: RunContext, step: float, band: float, should: Should) -> St
     return "pass" if strays < limit else "fail"
 
 
+def _judged(context: RunContext, here: Stop, there: Stop, status: Status) -> Status:
+    """A leg fails only on readings that may carry a judgement."""
+    firm = all(context.trusted.temperature(stop.station) is not None for stop in (here, there))
+    return status if firm else "watch"
+
+
 def levels(context: RunContext, circuit: Circuit) -> list[Level]:
     """The level lines that were read: saturation on both sides, air and water going in."""
     return list(_levels(context, circuit))
 
 
 def _levels(context: RunContext, circuit: Circuit) -> Iterator[Level]:
-    high = side(context, circuit, "high", context.doubted)
-    low = side(context, circuit, "low", context.doubted)
+    high = side(context, circuit, "high", frozenset())
+    low = side(context, circuit, "low", frozenset())
     if high is not None:
         yield _level(context, "condensing", high.tap, high.bubble)
     if low is not None:

@@ -83,42 +83,103 @@ _POWER = {"power": Allowed(Kind.ELECTRICAL_POWER, 0, 100, "kW")}
 _OUT, _IN, _MID = Place.OUTDOORS, Place.INDOORS, Place.BETWEEN
 
 STATIONS: tuple[Station, ...] = (
-    Station("discharge_line", "discharge line at the reversing valve", "discharge", Group.LINE, _OUT, _LINE),
-    Station("valve_to_indoor", "valve port to the indoor coil", "indoor port", Group.LINE, _OUT, _LINE),
-    Station("valve_to_outdoor", "valve port to the outdoor coil", "outdoor port", Group.LINE, _OUT, _LINE),
-    Station("common_suction", "common suction, the valve's centre port", "common", Group.LINE, _OUT, _LINE),
     Station(
-        "compressor_inlet", "compressor inlet, after the accumulator", "comp. inlet", Group.LINE, _OUT, _LINE
+        "discharge_line", "discharge line at the reversing valve", "discharge line", Group.LINE, _OUT, _LINE
     ),
-    Station("outdoor_coil", "outdoor coil, return bend halfway", "outdoor coil", Group.LINE, _OUT, _LINE),
-    Station("outdoor_meter_coil_side", "outdoor meter, coil side", "meter, coil", Group.LINE, _OUT, _LINE),
-    Station("outdoor_meter_line_side", "outdoor meter, line side", "meter, line", Group.LINE, _OUT, _LINE),
-    Station("drier_outdoor_side", "drier, outdoor side", "drier, out", Group.LINE, _OUT, _LINE),
-    Station("drier_indoor_side", "drier, indoor side", "drier, in", Group.LINE, _OUT, _LINE),
-    Station("liquid_line_outdoor", "liquid line at the service valve", "liquid", Group.LINE, _OUT, _LINE),
-    Station("vapor_line_outdoor", "vapor line, outdoor end", "vapor, out", Group.LINE, _OUT, _LINE),
-    Station("vapor_line_indoor", "vapor line, indoor end", "vapor, in", Group.LINE, _IN, _LINE),
-    Station("indoor_meter_line_side", "indoor meter, line side", "meter, line", Group.LINE, _IN, _LINE),
-    Station("indoor_meter_coil_side", "indoor meter, coil side", "meter, coil", Group.LINE, _IN, _LINE),
-    Station("indoor_coil", "indoor coil, return bend halfway", "indoor coil", Group.LINE, _IN, _LINE),
+    Station(
+        "valve_to_indoor", "reversing valve port to the indoor coil", "indoor port", Group.LINE, _OUT, _LINE
+    ),
+    Station(
+        "valve_to_outdoor",
+        "reversing valve port to the outdoor coil",
+        "outdoor port",
+        Group.LINE,
+        _OUT,
+        _LINE,
+    ),
+    Station(
+        "common_suction",
+        "common suction line at the reversing valve",
+        "common suction",
+        Group.LINE,
+        _OUT,
+        _LINE,
+    ),
+    Station(
+        "compressor_inlet", "suction line at the compressor", "compressor inlet", Group.LINE, _OUT, _LINE
+    ),
+    Station(
+        "outdoor_coil", "outdoor coil at a mid return bend", "outdoor coil bend", Group.LINE, _OUT, _LINE
+    ),
+    Station(
+        "outdoor_meter_coil_side",
+        "outdoor metering device, coil side",
+        "outdoor device, coil side",
+        Group.LINE,
+        _OUT,
+        _LINE,
+    ),
+    Station(
+        "outdoor_meter_line_side",
+        "outdoor metering device, line side",
+        "outdoor device, line side",
+        Group.LINE,
+        _OUT,
+        _LINE,
+    ),
+    Station(
+        "drier_outdoor_side", "filter drier, outdoor side", "drier, outdoor side", Group.LINE, _OUT, _LINE
+    ),
+    Station("drier_indoor_side", "filter drier, indoor side", "drier, indoor side", Group.LINE, _OUT, _LINE),
+    Station(
+        "liquid_line_outdoor", "liquid line at the service valve", "liquid line", Group.LINE, _OUT, _LINE
+    ),
+    Station(
+        "vapor_line_outdoor", "vapor line, outdoor end", "vapor line, outdoor end", Group.LINE, _OUT, _LINE
+    ),
+    Station("vapor_line_indoor", "vapor line, indoor end", "vapor line, indoor end", Group.LINE, _IN, _LINE),
+    Station(
+        "indoor_meter_line_side",
+        "indoor metering device, line side",
+        "indoor device, line side",
+        Group.LINE,
+        _IN,
+        _LINE,
+    ),
+    Station(
+        "indoor_meter_coil_side",
+        "indoor metering device, coil side",
+        "indoor device, coil side",
+        Group.LINE,
+        _IN,
+        _LINE,
+    ),
+    Station("indoor_coil", "indoor coil at a mid return bend", "indoor coil bend", Group.LINE, _IN, _LINE),
     Station("return_air", "return air", "return air", Group.AIR, _IN, _AIR),
-    Station("supply_air", "supply air", "supply air", Group.AIR, _IN, _AIR),
-    Station("supply_air_after_heat", "supply air after the backup heat", "after heat", Group.AIR, _IN, _AIR),
-    Station("outdoor_air_in", "air entering the outdoor coil", "outdoor air in", Group.AIR, _OUT, _AIR),
-    Station("outdoor_air_out", "air leaving the outdoor coil", "outdoor air out", Group.AIR, _OUT, _AIR),
+    Station("supply_air", "supply air before backup heat", "supply air", Group.AIR, _IN, _AIR),
+    Station("supply_air_after_heat", "supply air after backup heat", "air after heat", Group.AIR, _IN, _AIR),
+    Station("outdoor_air_in", "outdoor air entering the coil", "outdoor air in", Group.AIR, _OUT, _AIR),
+    Station("outdoor_air_out", "outdoor air leaving the coil", "outdoor air out", Group.AIR, _OUT, _AIR),
     Station("indoor_airflow", "indoor airflow", "airflow", Group.AIR, _IN, _AIRFLOW),
-    Station("source_water_in", "source water in", "source in", Group.WATER, _OUT, _WATER_PORT),
-    Station("source_water_out", "source water out", "source out", Group.WATER, _OUT, _WATER_PORT),
+    Station("source_water_in", "source water entering", "source water in", Group.WATER, _OUT, _WATER_PORT),
+    Station("source_water_out", "source water leaving", "source water out", Group.WATER, _OUT, _WATER_PORT),
     Station("source_water", "source water", "source water", Group.WATER, _OUT, _WATER),
-    Station("load_water_in", "load water in", "load in", Group.WATER, _IN, _WATER_PORT),
-    Station("load_water_out", "load water out", "load out", Group.WATER, _IN, _WATER_PORT),
+    Station("load_water_in", "load water entering", "load water in", Group.WATER, _IN, _WATER_PORT),
+    Station("load_water_out", "load water leaving", "load water out", Group.WATER, _IN, _WATER_PORT),
     Station("load_water", "load water", "load water", Group.WATER, _IN, _WATER),
     Station("terminal_r", "terminal R", "R", Group.ELECTRICAL, _IN, _VOLTAGE),
     Station("terminal_y", "terminal Y", "Y", Group.ELECTRICAL, _OUT, _VOLTAGE),
     Station("terminal_o", "terminal O", "O", Group.ELECTRICAL, _OUT, _VOLTAGE),
     Station("terminal_b", "terminal B", "B", Group.ELECTRICAL, _OUT, _VOLTAGE),
-    Station("terminal_w", "backup-heat terminal", "backup", Group.ELECTRICAL, _OUT, _VOLTAGE),
-    Station("solenoid", "valve solenoid", "solenoid", Group.ELECTRICAL, _OUT, {**_VOLTAGE, **_RESISTANCE}),
+    Station("terminal_w", "terminal W (backup heat)", "W", Group.ELECTRICAL, _OUT, _VOLTAGE),
+    Station(
+        "solenoid",
+        "reversing valve solenoid",
+        "solenoid",
+        Group.ELECTRICAL,
+        _OUT,
+        {**_VOLTAGE, **_RESISTANCE},
+    ),
     Station(
         "compressor", "compressor", "compressor", Group.ELECTRICAL, _OUT, {**_CURRENT, **_VOLTAGE, **_POWER}
     ),
@@ -127,9 +188,9 @@ STATIONS: tuple[Station, ...] = (
     Station("backup_heat", "backup heat", "backup heat", Group.ELECTRICAL, _IN, {**_CURRENT, **_POWER}),
     Station("coil_sensor", "outdoor coil sensor", "coil sensor", Group.ELECTRICAL, _OUT, _RESISTANCE),
     Station("ambient_sensor", "ambient sensor", "ambient sensor", Group.ELECTRICAL, _OUT, _RESISTANCE),
-    Station("common_suction_tap", "common suction port", "common port", Group.TAP, _OUT, _TAP),
-    Station("vapor_service_tap", "vapor line service port", "vapor port", Group.TAP, _OUT, _TAP),
-    Station("liquid_service_tap", "liquid line service port", "liquid port", Group.TAP, _OUT, _TAP),
+    Station("common_suction_tap", "common suction port", "suction port", Group.TAP, _OUT, _TAP),
+    Station("vapor_service_tap", "vapor line port", "vapor line port", Group.TAP, _OUT, _TAP),
+    Station("liquid_service_tap", "liquid line port", "liquid line port", Group.TAP, _OUT, _TAP),
     Station("discharge_tap", "discharge port", "discharge port", Group.TAP, _OUT, _TAP),
 )
 """Every fixed station, in walking order. Coil circuits, which are numbered, come after them."""
@@ -158,7 +219,7 @@ def station(code: str) -> Station:
     side, number = match.groups()
     return Station(
         code,
-        f"{side} coil, circuit {number}",
+        f"{side} coil circuit {number}",
         f"{side} circuit {number}",
         Group.CIRCUIT,
         _IN if side == "indoor" else _OUT,
@@ -167,7 +228,7 @@ def station(code: str) -> Station:
 
 
 NUMBERED = tuple(
-    Station(f"{side}_circuit:N", f"{side} coil, circuit N", f"{side} circuit N", Group.CIRCUIT, place, _LINE)
+    Station(f"{side}_circuit:N", f"{side} coil circuit N", f"{side} circuit N", Group.CIRCUIT, place, _LINE)
     for side, place in (("indoor", _IN), ("outdoor", _OUT))
 )
 """How the numbered coil circuits read: N stands for the number."""

@@ -273,12 +273,17 @@ class Observation(Document):
 
 
 class Run(Document):
-    """One spell in one commanded mode, with its readings in the order they were taken."""
+    """One spell in one commanded mode, with its readings in the order they were taken.
+
+    ``compressor_speed`` is in percent of the rated speed.
+    """
 
     id: RunId
     mode: Mode
     minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
     started_at: AwareDatetime | None = None
+    compressor_stage: Literal["low", "high"] | None = None
+    compressor_speed: Annotated[FiniteFloat, Field(ge=0, le=200)] | None = None
     readings: list[Reading] = Field(default=[])
     observations: list[Observation] = Field(default=[])
     notes: Text | None = None

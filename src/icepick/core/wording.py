@@ -8,6 +8,8 @@ from uncertainties import UFloat
 
 from icepick.core.quantities import DISPLAY_UNITS, SYMBOLS, Kind, UnitSystem, from_si, spread_from_si
 from icepick.core.stations import station
+from icepick.core.visit import Unit
+from icepick.core.words import METERS
 
 _DECIMALS = 4
 
@@ -51,6 +53,21 @@ def listing(words: Sequence[str]) -> str:
     return " and ".join(filter(None, [", ".join(words[:-1]), words[-1]])) if words else ""
 
 
-def titles(codes: Sequence[str]) -> str:
-    """The stations' short names, listed."""
-    return listing([station(code).short for code in codes])
+def names(unit: Unit, codes: Sequence[str]) -> str:
+    """The stations' short names on this unit, listed; names hold commas, so semicolons part them."""
+    return "; ".join(name(unit, code) for code in codes)
+
+
+def name(unit: Unit, code: str) -> str:
+    """A station's short name on this unit: its metering devices go by their kind, *outdoor TXV, coil side*."""
+    side, _, rest = code.partition("_meter_")
+    if not rest:
+        return station(code).short
+    return f"{device(unit, side)}, {rest.replace('_', ' ')}"
+
+
+def device(unit: Unit, side: str) -> str:
+    """A metering device by its side and kind: *indoor TXV*."""
+    meter = unit.indoor_meter if side.startswith("indoor") else unit.outdoor_meter
+    kind = METERS[meter.kind] if meter.kind != "none" else "metering device"
+    return f"{side.removesuffix('_meter')} {kind}"

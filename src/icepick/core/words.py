@@ -21,10 +21,10 @@ APPARENT_MODES = {
     "unknown": "not known yet",
 }
 METERS = {
-    "txv": "thermostatic valve",
-    "eev": "electric valve",
+    "txv": "TXV",
+    "eev": "EEV",
     "piston": "piston",
-    "capillary": "capillary",
+    "capillary": "cap tube",
     "none": "none",
 }
 METHODS = {
@@ -50,34 +50,34 @@ PARTS = {
     "compressor": "compressor",
     "reversing_valve": "reversing valve",
     "outdoor_coil": "outdoor coil",
-    "outdoor_meter": "outdoor meter",
-    "drier": "drier",
-    "indoor_meter": "indoor meter",
+    "outdoor_meter": "outdoor metering device",
+    "drier": "filter drier",
+    "indoor_meter": "indoor metering device",
     "indoor_coil": "indoor coil",
     "accumulator": "accumulator",
     "pipe": "pipe",
 }
 
 OBSERVATIONS = {
-    "valve_shift_heard": "valve heard to shift",
-    "magnets_full_travel": "magnets: full travel",
-    "magnets_stop_midway": "magnets: stop midway",
-    "magnets_do_not_move": "magnets: don't move",
-    "outdoor_fan_running": "outdoor fan runs",
-    "outdoor_fan_stopped": "outdoor fan stands",
+    "valve_shift_heard": "shift heard",
+    "magnets_full_travel": "magnets travel all the way",
+    "magnets_stop_midway": "magnets stop midway",
+    "magnets_do_not_move": "magnets don't move",
+    "outdoor_fan_running": "outdoor fan running",
+    "outdoor_fan_stopped": "outdoor fan stopped",
     "backup_heat_on": "backup heat on",
     "backup_heat_off": "backup heat off",
-    "outdoor_coil_frosted_even": "outdoor coil: even frost",
-    "outdoor_coil_frosted_patchy": "outdoor coil: patchy frost",
-    "outdoor_coil_iced_solid": "outdoor coil: solid ice",
-    "outdoor_coil_clear": "outdoor coil: clear",
+    "outdoor_coil_frosted_even": "even frost outdoors",
+    "outdoor_coil_frosted_patchy": "patchy frost outdoors",
+    "outdoor_coil_iced_solid": "outdoor coil iced solid",
+    "outdoor_coil_clear": "outdoor coil clear",
     "filter_dirty": "filter dirty",
     "coil_dirty_indoor": "indoor coil dirty",
     "coil_dirty_outdoor": "outdoor coil dirty",
     "desuperheater_off": "desuperheater off",
-    "bulb_loose": "bulb loose",
+    "bulb_loose": "TXV bulb loose",
     "oil_stain": "oil stain",
-    "hissing_at_meter": "hissing at a meter",
+    "hissing_at_meter": "hissing at a metering device",
 }
 QUANTITIES = {
     "temperature": "temperature",
@@ -92,7 +92,7 @@ QUANTITIES = {
     "power": "power",
 }
 DOUBTS = {
-    "low_side_at_high_port": "suction at the wrong port",
+    "low_side_at_high_port": "suction read at the wrong port",
     "liquid_above_condensing": "liquid above condensing",
     "discharge_below_condensing": "discharge below condensing",
     "evaporator_above_its_air": "evaporator above its air",
@@ -102,31 +102,32 @@ DOUBTS = {
     "unsettled": "not settled",
     "impossible_in_mode": "not on this unit",
     "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
-    "unit_mistaken": "unit mistaken",
+    "unit_mistaken": "wrong unit",
 }
 CORNERS = {
     "evaporator_out": "leaves the evaporator",
     "compressor_in": "enters the compressor",
     "compressor_out": "leaves the compressor",
     "condenser_out": "leaves the condenser",
-    "meter_in": "enters the meter",
-    "meter_out": "leaves the meter",
+    "meter_in": "enters the metering device",
+    "meter_out": "leaves the metering device",
 }
 SOURCES = {"gauge": "by gauge", "bend": "by the coil's bend", "usual": "by the usual split"}
-SHOULD = {"present": "24 V", "absent": "none", "either": "either"}
+SHOULD = {"present": "24 V", "absent": "0 V", "either": "either"}
 LAYOUTS = {"split": "split", "ductless": "ductless", "packaged": "packaged"}
 BYPASSES = {
-    "internal_check": "check inside the valve",
-    "external_check": "check beside it",
+    "internal_check": "check valve inside",
+    "external_check": "check valve beside it",
     "sliding_piston": "piston slides open",
     "none": "none",
 }
 DEFROSTS = {
-    "time_temperature": "time, temperature",
+    "time_temperature": "time and temperature",
     "demand": "on demand",
-    "off_cycle": "compressor off",
+    "off_cycle": "off cycle",
     "none": "none",
 }
+STAGES = {"low": "low stage", "high": "high stage"}
 COMPRESSORS = {"single": "single speed", "two_stage": "two-stage", "inverter": "inverter"}
 
 WORDS: dict[str, dict[str, str]] = {
@@ -148,5 +149,6 @@ WORDS: dict[str, dict[str, str]] = {
     "bypass": BYPASSES,
     "defrost": DEFROSTS,
     "compressor": COMPRESSORS,
+    "stage": STAGES,
 }
 """Every vocabulary, by the name of the field it belongs to."""

@@ -24,12 +24,12 @@ from icepick.core.quantities import (
     to_si,
 )
 from icepick.core.refrigerants import (
-    HIGHEST,
     LINES,
     LOWEST,
     REFRIGERANTS,
     SAFETY_GROUPS,
     glide,
+    highest,
     saturated_enthalpy,
     saturation_pressure,
 )
@@ -265,7 +265,7 @@ def dome(name: str, units: UnitSystem) -> Dome:
     p_unit = ABSOLUTE_PRESSURE[units]
     t_unit, h_unit = (DISPLAY_UNITS[units][kind] for kind in (Kind.TEMPERATURE, Kind.SPECIFIC_ENTHALPY))
     rows = []
-    for kelvin in np.linspace(LOWEST, HIGHEST, 66).tolist():
+    for kelvin in np.linspace(LOWEST, highest(name), 66).tolist():
         pressures = [float(saturation_pressure(name, kelvin, line)) for line in LINES]
         enthalpies = [
             float(saturated_enthalpy(name, p, line)) for p, line in zip(pressures, LINES, strict=True)

@@ -5,17 +5,35 @@ A test asks for each check's page in docs/checks.md.
 
 from __future__ import annotations
 
-from icepick.core.checks import command, compressor, exchange, metering, run, standing, valve, water
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from icepick.core.checks import (
+    command,
+    compressor,
+    danger,
+    exchange,
+    fan_and_heat,
+    metering,
+    run,
+    standing,
+    valve,
+    water,
+)
 from icepick.core.checks.rule import CheckRule
+from icepick.core.context import RunContext
+from icepick.core.examination import Check
 
 CHECKS: tuple[CheckRule, ...] = (
     run.SETTLED,
+    *danger.DANGER,
     command.CALL,
     command.VALVE_TERMINAL,
     command.SOLENOID_VOLTAGE,
     command.SOLENOID_RESISTANCE,
     command.CONVENTION,
     command.BACKUP_HEAT,
+    *fan_and_heat.FAN_AND_HEAT,
     valve.POSITION,
     valve.SUCTION_RISE,
     valve.DISCHARGE_DROP,
@@ -24,6 +42,7 @@ CHECKS: tuple[CheckRule, ...] = (
     valve.SOUND,
     valve.PRESSURE_DIFFERENCE,
     valve.DRIFT,
+    compressor.RUNNING,
     compressor.PUMPING,
     compressor.PRESSURE_RATIO,
     compressor.DISCHARGE_TEMPERATURE,
@@ -34,3 +53,26 @@ CHECKS: tuple[CheckRule, ...] = (
     standing.STANDING,
 )
 """Every check, in the order in which a technician works and the screen shows them."""
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """The checks of a run by code: as the screen has them, and those alone that rest on readings which may carry a
+    judgement; evidence is made of the latter."""
+
+    shown: Mapping[str, Check]
+    firm: Mapping[str, Check]
+
+
+def judge(context: RunContext) -> Judged:
+    """Apply every check to a run, each judgement made once."""
+    shown: dict[str, Check] = {}
+    firm: dict[str, Check] = {}
+    for rule in CHECKS:
+        outcome = rule.firmly(context)
+        seen = rule.shown(context, outcome)
+        if seen is not None:
+            shown[rule.code] = rule.check(context, seen)
+        if outcome is not None and outcome.status != "needs_readings":
+            firm[rule.code] = shown[rule.code] if seen is outcome else rule.check(context, outcome)
+    return Judged(shown, firm)

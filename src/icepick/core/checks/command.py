@@ -13,7 +13,6 @@ from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.circuit import flow_mode
 from icepick.core.context import RunContext
 from icepick.core.examination import Status, Terminal
-from icepick.core.indicators.valve import apparent_mode
 from icepick.core.quantities import Kind, from_si
 from icepick.core.visit import Run, Unit
 from icepick.core.wording import say
@@ -50,8 +49,8 @@ def links(context: RunContext) -> list[Link]:
             valve,
             f"the valve is energized in {context.unit.reversing_valve.energized_in}",
         ),
-        Link("solenoid", valve, "as its terminal"),
-        Link("terminal_w", backup, "in defrost, or as second stage in heating"),
+        Link("solenoid", valve, "the same as its terminal"),
+        Link("terminal_w", backup, "only in defrost, or as second stage in heating"),
     ]
 
 
@@ -97,7 +96,7 @@ def _asked(context: RunContext) -> bool:
     if context.commanded is None:
         return False
     read = any(context.value(s, q) is not None for s in _CONTROL for q in ("voltage", "resistance"))
-    return read or apparent_mode(context) not in ("unknown", context.commanded)
+    return read or context.apparent not in ("unknown", context.commanded)
 
 
 def _agrees(found: Reads, should: Should) -> Status:
@@ -113,15 +112,17 @@ def _judge_voltage(context: RunContext, station: str, missing: str, extra: str) 
     link, found = _link(context, station), reads(context, station)
     value = context.value(station, "voltage")
     if found is None or value is None:
-        return needs_readings([station])
+        return needs_readings([station], context)
     volts = say(value.nominal_value, Kind.VOLTAGE, context.units)
     if found == "between":
         return Outcome(
-            "watch", f"{volts} is neither there nor absent: a poor contact or a loaded transformer.", value
+            "watch",
+            f"{volts} is neither present nor absent: a poor connection or an overloaded transformer.",
+            value,
         )
     status = _agrees(found, link.should)
     if status == "pass":
-        words = f"{volts}, as it should be: {link.words}."
+        words = f"{volts}, which is right: {link.words}."
     else:
         words = f"{volts}. {missing if link.should == 'present' else extra}"
     return Outcome(status, words, value)
@@ -132,17 +133,18 @@ def _call(context: RunContext) -> Outcome | None:
         return None
     unread = [s for s in ("terminal_r", "terminal_y") if reads(context, s) is None]
     supply = _judge_voltage(
-        context, "terminal_r", "No control voltage at all: transformer, fuse or a safety.", ""
+        context, "terminal_r", "No 24 V at R: look at the transformer, its fuse and the safety switches.", ""
     )
     if supply.status not in ("pass", "needs_readings"):
         return supply
     call = _judge_voltage(
         context,
         "terminal_y",
-        "No call for the compressor arrives: thermostat, wire or a safety in between.",
+        "R is live and Y is not: there is no call for the compressor. Look at the thermostat, the wire and any safety "
+        "switch between them.",
         "",
     )
-    return needs_readings(unread) if unread and call.status != "fail" else call
+    return needs_readings(unread, context) if unread and call.status != "fail" else call
 
 
 def _valve_terminal(context: RunContext) -> Outcome | None:
@@ -151,8 +153,9 @@ def _valve_terminal(context: RunContext) -> Outcome | None:
     return _judge_voltage(
         context,
         valve_terminal(context.unit),
-        "The valve should be energized now, and no command arrives: thermostat, wire, or its setting.",
-        "The valve should not be energized now: the thermostat is set for the other convention, or a relay hangs.",
+        "The reversing valve should be energized now, and no 24 V arrives: look at the thermostat, its O/B setting and the "
+        "wire.",
+        "The reversing valve should not be energized now: the thermostat's O/B setting is wrong, or a relay is stuck.",
     )
 
 
@@ -161,15 +164,15 @@ def _solenoid_voltage(context: RunContext) -> Outcome | None:
         return None
     terminal = reads(context, valve_terminal(context.unit))
     missing = (
-        "The terminal has voltage and the coil has none: the board or the wire between them."
+        "24 V at the terminal and none at the reversing valve: the wire or the board between them."
         if terminal == "present"
-        else "No voltage reaches the coil: follow it back to the board, the wire and the thermostat."
+        else "No 24 V at the reversing valve: follow it back to the board, the wire and the thermostat."
     )
     return _judge_voltage(
         context,
         "solenoid",
         missing,
-        "The coil is energized when it should not be: wrong convention, or a relay hangs.",
+        "The coil is energized when it should not be: the O/B setting is wrong, or a relay is stuck.",
     )
 
 
@@ -178,17 +181,17 @@ def _solenoid_resistance(context: RunContext) -> Outcome | None:
         return None
     value = context.value("solenoid", "resistance")
     if value is None:
-        return needs_readings(["solenoid"])
+        return needs_readings(["solenoid"], context)
     most, least = (context.practice.si(f"solenoid_{edge}") for edge in ("open", "short"))
     ohms = float(value.nominal_value)
     words = say(ohms, Kind.RESISTANCE, context.units)
     if ohms >= most:
         return Outcome(
-            "fail", f"{words}: the coil is open. Replace the coil alone; the valve stays.", value, most - ohms
+            "fail", f"{words}: an open winding. Replace the coil alone; the valve stays.", value, most - ohms
         )
     if ohms <= least:
-        return Outcome("fail", f"{words}: the coil is shorted. Replace the coil alone.", value, ohms - least)
-    return Outcome("pass", f"{words}: the coil is whole.", value, most - ohms)
+        return Outcome("fail", f"{words}: a shorted winding. Replace the coil alone.", value, ohms - least)
+    return Outcome("pass", f"{words}: the winding is sound.", value, most - ohms)
 
 
 def _run_signal(context: RunContext, run: Run) -> tuple[bool, bool] | None:
@@ -217,28 +220,24 @@ def _convention(context: RunContext) -> Outcome | None:
         for run in context.others
         if flow_mode(run.mode) != context.commanded and (s := _run_signal(context, run))
     ]
-    other_convention = (
-        "heating (terminal B)"
-        if context.unit.reversing_valve.energized_in == "cooling"
-        else "cooling (terminal O)"
-    )
-    fits = f"These readings fit a unit that energizes its valve in {other_convention}."
+    other = "heating (B)" if context.unit.reversing_valve.energized_in == "cooling" else "cooling (O)"
+    fits = f"These voltages fit a unit that energizes its valve in {other}."
     if should == does:
-        return Outcome("pass", "The valve's voltage follows the unit's convention in this mode.")
+        return Outcome("pass", "The valve's voltage follows the unit's O/B setting in this mode.")
     wrong_in_both = any(s != d for s, d in others)
     right_in_other = any(s == d for s, d in others)
     if wrong_in_both:
         return Outcome("fail", f"Wrong in both modes. {fits} Set the thermostat or board for this unit.")
     if right_in_other:
         return Outcome(
-            "watch", "Wrong in this mode and right in the other: a wire or relay, not the convention."
+            "watch", "Wrong in this mode and right in the other: a wire or relay, not the O/B setting."
         )
     if does:
-        return Outcome("fail", f"{fits} Check the thermostat's setting before anything else.")
+        return Outcome("fail", f"{fits} Check the thermostat's O/B setting before anything else.")
     return Outcome(
         "watch",
-        f"No voltage where it belongs: the command is missing, or set for the other convention. {fits} "
-        "Turn it round and read the coil again: that tells them apart.",
+        f"No voltage where it belongs: the command is missing, or the O/B setting is wrong. {fits} "
+        "Switch mode and read the coil again: that tells them apart.",
     )
 
 
@@ -248,22 +247,46 @@ def _backup_heat(context: RunContext) -> Outcome | None:
     return _judge_voltage(
         context,
         "terminal_w",
-        "Backup heat should be called in defrost; supply air will fall to some 50–55 °F.",
+        "Backup heat should be called in defrost; without it supply air falls to some 50 to 55 °F.",
         "Backup heat is called while the unit cools.",
     )
 
 
-CALL = CheckRule("command.call", "call for the compressor", Kind.VOLTAGE, "control_present", _call)
+CALL = CheckRule(
+    "command.call", "call for the compressor", Kind.VOLTAGE, "control_present", _call, in_defrost=True
+)
 VALVE_TERMINAL = CheckRule(
-    "command.valve_terminal", "valve's terminal", Kind.VOLTAGE, "control_present", _valve_terminal
+    "command.valve_terminal",
+    "O/B terminal",
+    Kind.VOLTAGE,
+    "control_present",
+    _valve_terminal,
+    in_defrost=True,
 )
 SOLENOID_VOLTAGE = CheckRule(
-    "command.solenoid_voltage", "voltage at the coil", Kind.VOLTAGE, "control_present", _solenoid_voltage
+    "command.solenoid_voltage",
+    "24 V at the reversing valve",
+    Kind.VOLTAGE,
+    "control_present",
+    _solenoid_voltage,
+    in_defrost=True,
 )
 SOLENOID_RESISTANCE = CheckRule(
-    "command.solenoid_resistance", "coil resistance", Kind.RESISTANCE, "solenoid_open", _solenoid_resistance
+    "command.solenoid_resistance",
+    "solenoid winding",
+    Kind.RESISTANCE,
+    "solenoid_open",
+    _solenoid_resistance,
+    in_defrost=True,
 )
-CONVENTION = CheckRule("command.convention", "convention", Kind.VOLTAGE, "control_present", _convention)
+CONVENTION = CheckRule(
+    "command.convention", "O/B setting", Kind.VOLTAGE, "control_present", _convention, in_defrost=True
+)
 BACKUP_HEAT = CheckRule(
-    "command.backup_heat", "backup-heat call", Kind.VOLTAGE, "control_present", _backup_heat
+    "command.backup_heat",
+    "backup heat call",
+    Kind.VOLTAGE,
+    "control_present",
+    _backup_heat,
+    in_defrost=True,
 )

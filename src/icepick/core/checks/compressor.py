@@ -1,11 +1,13 @@
-"""Is the compressor pumping, and does it make what these conditions call for? [trade.md section 3]"""
+"""Does the compressor run, does it pump, and does it make what these conditions call for? [trade.md section 3]"""
 
 from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core.checks.rule import CheckRule, Outcome, held_back, needs_readings
+from icepick.core.checks.command import reads
+from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.context import RunContext
+from icepick.core.direction import pipe_spread
 from icepick.core.indicators import valve
 from icepick.core.indicators.compressor import (
     compression_ratio,
@@ -14,76 +16,113 @@ from icepick.core.indicators.compressor import (
     ratio_called_for,
 )
 from icepick.core.quantities import Kind
-from icepick.core.saturation import medium_entering
+from icepick.core.usual import at_full_load, holds, medium_entering, ordinary_weather
 from icepick.core.wording import say
 
 _ALIKE = {
     "pressures": "pressures all but equal",
-    "lines": "all lines alike",
+    "lines": "all lines at one temperature",
     "current": "current far below rated",
 }
-_APART = {"pressures": "pressures apart", "lines": "lines spread", "current": "current as it should be"}
+_APART = {
+    "pressures": "pressures apart",
+    "lines": "line temperatures spread",
+    "current": "current as expected",
+}
+
+
+def draws_nothing(context: RunContext) -> bool | None:
+    """Whether the compressor draws no current at all; None while that is unread."""
+    current = context.value("compressor", "current")
+    return None if current is None else current.nominal_value < context.practice.si("current_none")
+
+
+def _running(context: RunContext) -> Outcome | None:
+    still = draws_nothing(context)
+    current = context.value("compressor", "current")
+    if context.commanded is None or still is None or current is None:
+        return None
+    amps = say(float(current.nominal_value), Kind.CURRENT, context.units)
+    margin = float(current.nominal_value) - context.practice.si("current_none")
+    if not still:
+        return Outcome("pass", f"It draws {amps}: it runs.", current, margin)
+    called = reads(context, "terminal_y")
+    if called == "absent":
+        return Outcome("watch", f"{amps}, and no call at Y: nothing tells it to run.", current, margin)
+    call = "24 V at Y, and it draws" if called == "present" else "It should run and draws"
+    return Outcome(
+        "fail",
+        f"{call} {amps}. Look at line voltage, contactor, capacitor and internal overload before the compressor itself; a "
+        "short-cycle delay may hold it off for some minutes.",
+        current,
+        margin,
+    )
 
 
 def signs(context: RunContext) -> dict[str, bool]:
-    """What speaks of pumping: for each sign that was read, whether it looks as if nothing were pumped."""
+    """What speaks of pumping: for each sign that was read, whether it looks as if nothing were pumped.
+
+    A low current says so only of a compressor at full load, in weather that is known to load it or not known at all.
+    """
     found: dict[str, bool] = {}
     ratio = compression_ratio(context)
     if ratio is not None:
         found["pressures"] = ratio.nominal_value < context.practice.si("pumping_ratio")
-    if valve.spread(context) is not None:
-        found["lines"] = valve.equalized(context)
+    spread = pipe_spread(context.readings)
+    if spread is not None:
+        if valve.equalized(context):
+            found["lines"] = True
+        elif spread.nominal_value - spread.std_dev > context.practice.si("lines_apart"):
+            found["lines"] = False
     share = current_share(context)
-    if share is not None:
+    outdoor = context.temperature(medium_entering(context, "outdoor_coil"))
+    if share is not None and at_full_load(context) and (outdoor is None or ordinary_weather(context)):
         found["current"] = share.nominal_value < context.practice.si("pumping_current")
     return found
 
 
 def _pumping(context: RunContext) -> Outcome | None:
-    if context.commanded is None:
+    if context.commanded is None or draws_nothing(context):
         return None
     found = signs(context)
-    if not found:
-        return None
-    outcome = _weighed(context, found)
-    return held_back(context, valve.VALVE_PIPES, outcome) if set(found) == {"lines"} else outcome
+    return _weighed(context, found) if found else None
 
 
 def _weighed(context: RunContext, found: dict[str, bool]) -> Outcome:
     still = [_ALIKE[name] for name, is_still in found.items() if is_still]
     moving = [_APART[name] for name, is_still in found.items() if not is_still]
     ratio = compression_ratio(context)
+    if found.get("lines") is False and found.get("pressures"):
+        words = "pressures drawn together while lines lie apart: gas is pumped, and bypasses in the reversing valve"
+        return Outcome("watch", f"{words[0].upper()}{words[1:]}.", ratio)
     if still and moving:
-        words = f"{', '.join(still)}, but {', '.join(moving)}: weak rather than dead, or gas goes round in the valve."
-        return Outcome("watch", words[0].upper() + words[1:], ratio)
-    if len(still) >= 2:
+        words = (
+            f"{', '.join(still)}, but {', '.join(moving)}: weak rather than dead, or the valve is bypassing."
+        )
+    elif still:
+        words = f"{', '.join(still)}; read pressures, all four pipes or the current to be sure."
+    else:
+        words = f"{', '.join(moving)}: it pumps."
+    status = "watch" if still else "pass"
+    if len(still) >= 2 and not moving:
         words = f"{', '.join(still)}: nothing is pumped."
-        return Outcome("fail", words[0].upper() + words[1:], ratio)
-    if still:
-        words = f"{still[0]}; read pressures, all four pipes or the current to be sure."
-        return Outcome("watch", words[0].upper() + words[1:], ratio)
-    words = f"{', '.join(moving)}: it pumps."
-    return Outcome("pass", words[0].upper() + words[1:], ratio)
+        return Outcome("fail", f"{words[0].upper()}{words[1:]}", ratio)
+    return Outcome("watch" if status == "watch" else "pass", f"{words[0].upper()}{words[1:]}", ratio)
 
 
 def _pressure_ratio(context: RunContext) -> Outcome | None:
-    circuit = valve.running_circuit(context)
-    if circuit is None:
+    circuit = context.circuit
+    if circuit is None or not at_full_load(context):
         return None
     ratio = compression_ratio(context)
-    taps = [t.tap for role in ("low", "high") for t in circuit.taps if t.role == role]
     if ratio is None:
-        return (
-            None
-            if not any(context.readings.get(t, "pressure") for t in taps)
-            else needs_readings(
-                [
-                    tap
-                    for tap in ("common_suction_tap", "discharge_tap")
-                    if context.readings.get(tap, "pressure") is None
-                ]
-            )
-        )
+        unread = [
+            tap
+            for tap in ("common_suction_tap", "discharge_tap")
+            if context.readings.get(tap, "pressure") is None
+        ]
+        read = any(context.readings.get(tap.tap, "pressure") for tap in circuit.taps)
+        return needs_readings(unread, context) if read and unread else None
     called = ratio_called_for(context)
     if called is None:
         missing = [
@@ -91,24 +130,29 @@ def _pressure_ratio(context: RunContext) -> Outcome | None:
             for coil in (circuit.evaporator, circuit.condenser)
             if context.temperature(station := medium_entering(context, coil)) is None
         ]
-        return needs_readings(missing)
-    short = 1 - ratio / called
-    limit = context.practice.si("ratio_shortfall")
-    said = say(called, Kind.RATIO, context.units)
-    margin = limit - float(short.nominal_value)
-    if abs(margin) <= short.std_dev:
-        return Outcome(
-            "watch", f"These temperatures call for about {said}; read the gauges again.", short, margin
-        )
+        return needs_readings(missing, context) if missing else None
+    if not holds(context):
+        return None
+    return _judged_ratio(context, ratio, called)
+
+
+def _judged_ratio(context: RunContext, ratio: UFloat, called: float) -> Outcome:
+    """Held to what these temperatures call for, both ways: the only judgement made of the ratio."""
+    off = ratio / called - 1
+    short, over = (context.practice.si(f"ratio_{way}") for way in ("shortfall", "excess"))
+    number = float(off.nominal_value)
+    margin = min(number + short, over - number)
+    said = f"{say(float(ratio.nominal_value), Kind.RATIO, context.units)}; these temperatures call for about "
+    said += say(called, Kind.RATIO, context.units)
+    if abs(margin) <= off.std_dev:
+        return Outcome("watch", f"{said}: near the limit, read the gauges again.", off, margin)
     if margin > 0:
-        return Outcome("pass", f"These temperatures call for about {said}.", short, margin)
-    return Outcome(
-        "fail",
-        f"These temperatures call for about {said}: pressures are drawn together, by gas going round in the valve or "
-        "a compressor that pumps too little.",
-        short,
-        margin,
-    )
+        return Outcome("pass", f"{said}.", off, margin)
+    if number < 0:
+        words = "pressures are drawn together, by a bypassing valve or a weak compressor"
+    else:
+        words = "the coils make the compressor lift further than that. Look at airflow, water flow and dirt"
+    return Outcome("fail", f"{said}: {words}.", off, margin)
 
 
 def _discharge_temperature(context: RunContext) -> Outcome | None:
@@ -116,11 +160,6 @@ def _discharge_temperature(context: RunContext) -> Outcome | None:
     if share is None:
         return None
     low, high = (context.practice.si(f"isentropic_{edge}") for edge in ("low", "high"))
-    outcome = _judged_discharge(share, low, high)
-    return held_back(context, ("discharge_line", "compressor_inlet"), outcome)
-
-
-def _judged_discharge(share: UFloat, low: float, high: float) -> Outcome:
     value, band = float(share.nominal_value), float(share.std_dev)
     margin = min(value - low, high - value)
     if abs(margin) <= band:
@@ -128,28 +167,34 @@ def _judged_discharge(share: UFloat, low: float, high: float) -> Outcome:
     if value < low:
         return Outcome(
             "fail",
-            "Discharge gas is hotter than the ratio and suction make it in a sound compressor.",
+            "Discharge gas is hotter than this ratio and suction gas make it in a sound compressor.",
             share,
             margin,
         )
     if value > high:
         return Outcome(
             "watch",
-            "Discharge gas is colder than the compression allows: wet suction, or a poor clamp.",
+            "Discharge gas is colder than the compression allows: floodback, or a poor clamp.",
             share,
             margin,
         )
     return Outcome("pass", "Discharge temperature fits the ratio and the suction gas.", share, margin)
 
 
+RUNNING = CheckRule("compressor.running", "compressor runs", Kind.CURRENT, "current_none", _running)
 PUMPING = CheckRule("compressor.pumping", "compressor pumps", Kind.RATIO, "pumping_ratio", _pumping)
 PRESSURE_RATIO = CheckRule(
-    "compressor.pressure_ratio", "pressure ratio, shortfall", Kind.SHARE, "ratio_shortfall", _pressure_ratio
+    "compressor.pressure_ratio",
+    "compression ratio",
+    Kind.SHARE,
+    "ratio_shortfall",
+    _pressure_ratio,
 )
 DISCHARGE_TEMPERATURE = CheckRule(
     "compressor.discharge_temperature",
-    "discharge temperature",
+    "discharge superheat",
     Kind.SHARE,
     "isentropic_low",
     _discharge_temperature,
+    while_flowing=True,
 )

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from uncertainties import UFloat
+from uncertainties import UFloat, nominal_value, ufloat
 
-from icepick.core.checks.rule import CheckRule, Outcome, held_to_target, magnitude, status_below
-from icepick.core.checks.superheat import against_target, makers_target
+from icepick.core import formulas
+from icepick.core.checks.rule import CheckRule, Outcome, magnitude, status_below
+from icepick.core.checks.superheat import judge_subcooling
 from icepick.core.circuit import Role
 from icepick.core.context import RunContext
-from icepick.core.indicators import balance, compressor, exchange, refrigerant
-from icepick.core.indicators.metering import working_meter
-from icepick.core.indicators.valve import running_circuit, running_mode
+from icepick.core.indicators import balance, exchange, refrigerant
+from icepick.core.indicators.metering import is_orifice
 from icepick.core.quantities import Kind
-from icepick.core.saturation import usual_split
+from icepick.core.usual import air_difference, air_per_watt, capacity_share, holds, usual_split
 from icepick.core.wording import say
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
@@ -23,75 +23,40 @@ def _words(context: RunContext, value: UFloat | float) -> str:
     return say(number, _DELTA, context.units)
 
 
-def _superheat(context: RunContext) -> Outcome | None:
-    return against_target(
-        context, "part of the evaporator only warms gas", "liquid leaves the evaporator unboiled"
-    )
-
-
-def _subcooling(context: RunContext) -> Outcome | None:
-    circuit, value, target = running_circuit(context), refrigerant.subcooling(context), makers_target(context)
-    if circuit is None or value is None:
-        return None
-    stated = target.subcooling.si if target is not None and target.subcooling is not None else None
-    if circuit.mode == "heating" and stated is None:
-        return Outcome(
-            "pass",
-            f"{_words(context, value)}, and no verdict on the charge: how much sits in the accumulator is unknown in "
-            "heating. Enter the maker's heating chart, weigh the charge in, or judge it in cooling.",
-        )
-    aim = stated if stated is not None else context.practice.si("subcooling_target")
-    return held_to_target(
-        context,
-        value,
-        aim,
-        context.practice.si("subcooling_tolerance"),
-        above="liquid backs up in the condenser, or another gas lifts the gauge",
-        below="too little liquid is left in the condenser",
-    )
-
-
 def _total_superheat(context: RunContext) -> Outcome | None:
-    circuit, value, meter = (
-        running_circuit(context),
-        refrigerant.total_superheat(context),
-        working_meter(context),
-    )
-    if circuit is None or value is None or meter is None:
+    value = refrigerant.total_superheat(context)
+    if context.circuit is None or value is None:
         return None
     amount, most = _words(context, value), context.practice.si("total_superheat_most")
-    least = context.practice.si("dry_return")
-    if meter.kind in ("piston", "capillary") and circuit.mode == "heating" and value.nominal_value < most:
+    least = context.practice.si("total_superheat_least")
+    if is_orifice(context) and context.running == "heating" and value.nominal_value < most:
         return Outcome(
-            "pass", f"{amount} at the compressor; little is usual for a fixed orifice in heating.", value
+            "pass", f"{amount} at the compressor, which is normal for a fixed orifice in heating.", value
         )
     margin = min(value.nominal_value - least, most - value.nominal_value)
     if abs(margin) <= value.std_dev:
-        return Outcome("watch", f"{amount} at the compressor: near the edge.", value, margin)
+        return Outcome("watch", f"{amount} at the compressor: near the limit.", value, margin)
     if margin > 0:
         return Outcome("pass", f"{amount} at the compressor.", value, margin)
-    why = (
-        "liquid may reach the compressor"
-        if value.nominal_value < least
-        else "hot suction gas cooks the compressor"
-    )
-    return Outcome("fail", f"{amount} at the compressor: {why}.", value, margin)
+    if value.nominal_value < least:
+        return Outcome("fail", f"{amount} at the compressor: floodback, liquid reaches it.", value, margin)
+    return Outcome("fail", f"{amount} at the compressor: hot suction gas overheats it.", value, margin)
 
 
 def _split(context: RunContext, value: UFloat | None, role: Role, high: str, low: str) -> Outcome | None:
     """Beyond the usual deviation a split is ``watch``; beyond twice that it fails."""
-    circuit = running_circuit(context)
-    if circuit is None or value is None or context.run.mode == "defrost":
+    circuit = context.circuit
+    if circuit is None or value is None or not holds(context):
         return None
     usual, far = usual_split(context, circuit, role), context.practice.si("split_deviation")
     off = value - usual
-    said = f"{_words(context, value)}, usual are {_words(context, usual)}"
+    said = f"{_words(context, value)}, normal is about {_words(context, usual)}"
     margin = far - abs(off.nominal_value)
     if margin + value.std_dev >= 0:
         return Outcome("pass", f"{said}.", value, margin, limit=usual)
     words = f"{said}: {high if off.nominal_value > 0 else low}."
-    status = "fail" if abs(off.nominal_value) - off.std_dev > 2 * far else "watch"
-    return Outcome("fail" if status == "fail" else "watch", words, value, margin, limit=usual)
+    beyond = abs(off.nominal_value) - off.std_dev > 2 * far
+    return Outcome("fail" if beyond else "watch", words, value, margin, limit=usual)
 
 
 def _evaporator_split(context: RunContext) -> Outcome | None:
@@ -99,8 +64,8 @@ def _evaporator_split(context: RunContext) -> Outcome | None:
         context,
         exchange.evaporator_split(context),
         "low",
-        "the evaporator starves, or meets too little air or water",
-        "the evaporator meets more than it is fed with, or gas goes round",
+        "a starved evaporator, or too little air or water over it",
+        "the evaporator is overfed, or little is pumped",
     )
 
 
@@ -109,110 +74,113 @@ def _condenser_split(context: RunContext) -> Outcome | None:
         context,
         exchange.condenser_split(context),
         "high",
-        "the condenser meets too little air or water, is dirty, overfull, or holds another gas",
-        "little is pumped, or little is left in the circuit",
+        "too little air or water over the condenser, dirt, overcharge, or noncondensables",
+        "little is pumped, or the charge is low",
     )
 
 
 def _air_difference(context: RunContext) -> Outcome | None:
-    mode = running_mode(context)
-    if context.unit.load != "air" or mode is None or context.run.mode == "defrost":
-        return None
+    expected = air_difference(context)
     returned, supplied = context.temperature("return_air"), context.temperature("supply_air")
-    if returned is None or supplied is None or {"return_air", "supply_air"} & context.doubted:
+    if context.unit.load != "air" or expected is None or returned is None or supplied is None:
         return None
-    value = returned - supplied if mode == "cooling" else supplied - returned
-    usual = context.practice.si(f"air_difference_{mode}")
-    band = context.practice.si("air_difference_band")
+    value = returned - supplied if context.running == "cooling" else supplied - returned
+    usual, band = expected
     margin = band - abs(value.nominal_value - usual)
-    said = f"{_words(context, value)} between return and supply; about {_words(context, usual)} is usual"
+    said = f"{_words(context, value)}, about {_words(context, usual)} is normal at these conditions"
     if margin + value.std_dev >= 0:
         return Outcome("pass", f"{said}.", value, margin, limit=usual)
-    why = "look at the airflow" if value.nominal_value > usual else "little heat is moved"
+    why = (
+        "too little air is the usual reason"
+        if value.nominal_value > usual
+        else "little heat, or much air, is moved"
+    )
     return Outcome("watch", f"{said}: {why}.", value, margin, limit=usual)
 
 
-def expected_capacity(context: RunContext) -> float | None:
-    """What the unit should move at these conditions [W], from its nominal cooling capacity.
-
-    In heating on air the capacity falls with the outdoor temperature, as the two AHRI 210/240 ratings (47 and 17 °F)
-    usually lie. [published test points, from memory; common practice]
-    """
-    nominal, mode = context.unit.nominal_capacity, running_mode(context)
-    if nominal is None or mode is None:
-        return None
-    if mode == "cooling" or context.unit.source != "air":
-        return nominal.si
-    outdoor = context.temperature("outdoor_air_in")
-    if outdoor is None:
-        return None
-    warm, cold = (context.practice.si(f"heating_rating_{name}") for name in ("warm", "cold"))
-    at_cold = context.practice.si("capacity_when_cold")
-    share = at_cold + (1 - at_cold) * (float(outdoor.nominal_value) - cold) / (warm - cold)
-    return nominal.si * max(share, context.practice.si("capacity_least"))
+def _sensible_share(context: RunContext) -> UFloat:
+    """Sensible heat as a share of the total in cooling: by the return air's wet bulb, else the usual one."""
+    share, expected = capacity_share(context), air_difference(context)
+    returned = context.temperature("return_air")
+    if (
+        context.value("return_air", "wet_bulb") is None
+        or share is None
+        or expected is None
+        or returned is None
+    ):
+        return ufloat(context.practice.si("sensible_share"), context.practice.si("sensible_share_band"))
+    sensible = formulas.sensible_heat(1.0, expected[0], context.atmosphere, float(returned.nominal_value))
+    found = sensible * air_per_watt(context) / share
+    return ufloat(min(found, 1.0), context.practice.si("sensible_share_band") / 2)
 
 
 _FLOW_WORDS = {
     "measured": "airflow as read",
     "heater": "airflow by the backup heater",
-    "maker": "airflow as the maker states",
-    "assumed": "airflow assumed by the ton",
+    "maker": "airflow as the manufacturer states",
 }
 
 
 def _capacity(context: RunContext) -> Outcome | None:
-    value, expected, flow = (
-        exchange.air_capacity(context),
-        expected_capacity(context),
-        exchange.airflow(context),
-    )
-    if value is None or expected is None or flow is None:
+    """Like held to like: sensible heat to sensible heat, total to total. With an airflow that is only assumed it would be
+    the air's difference once more."""
+    value, share = exchange.air_capacity(context), capacity_share(context)
+    flow, nominal = exchange.airflow(context), context.unit.nominal_capacity
+    if value is None or share is None or flow is None or nominal is None or flow.source == "assumed":
         return None
-    share, short = value / expected, context.practice.si("capacity_shortfall")
-    margin = float(share.nominal_value) - (1 - short)
-    amount = say(float(value.nominal_value), Kind.POWER, context.units)
-    said = f"{amount} of about {say(expected, Kind.POWER, context.units)} at these conditions, {_FLOW_WORDS[flow.source]}"
-    if abs(margin) <= share.std_dev:
+    expected: UFloat | float
+    expected, sort = nominal.si * share, "total"
+    if context.running == "heating":
+        sort = "heat"
+    elif not exchange.is_total(context):
+        expected, sort = expected * _sensible_share(context), "sensible"
+    found, short = value / expected, context.practice.si("capacity_shortfall")
+    margin = float(found.nominal_value) - (1 - short)
+    said = (
+        f"{say(float(value.nominal_value), Kind.POWER, context.units)} {sort}, of about "
+        f"{say(nominal_value(expected), Kind.POWER, context.units)} at these conditions, {_FLOW_WORDS[flow.source]}"
+    )
+    if abs(margin) <= found.std_dev:
         return Outcome(
-            "watch", f"{said}: near the limit. Measure the airflow.", share, margin, limit=1 - short
+            "watch", f"{said}: near the limit. Measure the airflow.", found, margin, limit=1 - short
         )
     if margin < 0:
-        return Outcome("fail", f"{said}: it falls short.", share, margin, limit=1 - short)
-    return Outcome("pass", f"{said}.", share, margin, limit=1 - short)
+        return Outcome("fail", f"{said}: it falls short.", found, margin, limit=1 - short)
+    return Outcome("pass", f"{said}.", found, margin, limit=1 - short)
 
 
 def _frost_margin(context: RunContext) -> Outcome | None:
-    value = exchange.frost_margin(context)
-    if value is None:
+    value, circuit = exchange.frost_margin(context), context.circuit
+    if value is None or circuit is None:
         return None
     amount = _words(context, magnitude(value))
     if value.nominal_value > value.std_dev:
         return Outcome(
             "pass",
-            f"The coil stays {amount} over the point of frost: it should be clear.",
+            f"The coil is {amount} warmer than the frost point: it stays clear.",
             value,
             float(value.nominal_value),
         )
-    split, circuit = exchange.evaporator_split(context), running_circuit(context)
-    if split is not None and circuit is not None:
+    split = exchange.evaporator_split(context)
+    if split is not None and holds(context):
         usual = usual_split(context, circuit, "low") + context.practice.si("split_deviation")
         if split.nominal_value - split.std_dev > usual:
             return Outcome(
                 "watch",
-                f"Frost grows, {amount} under its point, on a coil far colder than usual: find out why.",
+                f"Frost forms, {amount} below its point, on a coil far colder than normal: find out why.",
                 value,
             )
     return Outcome(
-        "pass", f"Frost grows, {amount} under its point: usual now, and for the defrost to clear.", value
+        "pass",
+        f"Frost forms, {amount} below its point: normal in this weather, and for the defrost to clear.",
+        value,
     )
 
 
 def _noncondensables(context: RunContext) -> Outcome | None:
-    circuit, high = running_circuit(context), refrigerant.high_side(context)
-    if circuit is None or high is None or high.source != "gauge" or circuit.condenser in context.doubted:
-        return None
-    bend = context.temperature(circuit.condenser)
-    if bend is None:
+    circuit, high = context.circuit, refrigerant.high_side(context)
+    bend = context.temperature(circuit.condenser) if circuit else None
+    if high is None or high.source != "gauge" or bend is None:
         return None
     over = (high.bubble + high.dew) / 2 - bend
     limit = context.practice.si("bend_offset")
@@ -220,31 +188,13 @@ def _noncondensables(context: RunContext) -> Outcome | None:
     words = {
         "pass": f"Bend and gauge agree within {_words(context, magnitude(over))}.",
         "watch": f"The gauge claims {amount} more than the condenser's bend shows: near the limit.",
-        "fail": f"The gauge claims {amount} more than the condenser's bend shows: air or another gas adds its pressure. "
+        "fail": f"The gauge claims {amount} more than the condenser's bend shows: noncondensables add their pressure. "
         "Standing pressure with the unit off, all at one temperature, settles it.",
     }[status]
     return Outcome(status, words, over, limit - over.nominal_value)
 
 
-def _compression_ratio(context: RunContext) -> Outcome | None:
-    ratio, called = compressor.compression_ratio(context), compressor.ratio_called_for(context)
-    if ratio is None or called is None or context.run.mode == "defrost":
-        return None
-    most = called * (1 + context.practice.si("ratio_excess"))
-    status, margin = status_below(ratio, most), most - ratio.nominal_value
-    said = f"These temperatures call for about {say(called, Kind.RATIO, context.units)}"
-    if status == "pass":
-        return Outcome(status, f"{said}.", ratio, margin, limit=most)
-    return Outcome(
-        status,
-        f"{said}: the coils make the compressor lift further than that. Look at airflow, water flow and fouling.",
-        ratio,
-        margin,
-        limit=most,
-    )
-
-
-_TERMS: dict[balance.Term, str] = {"rejected": "given off", "taken_up": "taken up", "work": "put in as work"}
+_TERMS: dict[balance.Term, str] = {"rejected": "rejected", "taken_up": "taken up", "work": "put in as work"}
 
 
 def _balance(context: RunContext) -> Outcome | None:
@@ -266,7 +216,7 @@ def _balance(context: RunContext) -> Outcome | None:
         f"{' (by the cycle)' if term == found.by_cycle else ''}"
         for term, value in terms.items()
     )
-    over = "too much is given off" if share.nominal_value > 0 else "too little is given off"
+    over = "too much is rejected" if share.nominal_value > 0 else "too little is rejected"
     words = {
         "pass": f"{said}: it adds up within {amount}.",
         "watch": f"{said}: {amount} does not add up, which is within its band.",
@@ -275,38 +225,55 @@ def _balance(context: RunContext) -> Outcome | None:
     return Outcome(status, words, share, limit - abs(share.nominal_value))
 
 
-SUPERHEAT = CheckRule(
-    "exchange.superheat", "superheat at the evaporator", _DELTA, "superheat_tolerance", _superheat
+BALANCE = CheckRule(
+    "exchange.balance", "heat balance", Kind.SHARE, "balance_tolerance", _balance, while_flowing=True
 )
-COMPRESSION_RATIO = CheckRule(
-    "exchange.compression_ratio", "compression ratio", Kind.RATIO, "ratio_excess", _compression_ratio
+SUBCOOLING = CheckRule(
+    "exchange.subcooling", "subcooling", _DELTA, "subcooling_tolerance", judge_subcooling, while_flowing=True
 )
-BALANCE = CheckRule("exchange.balance", "heat balance", Kind.SHARE, "balance_tolerance", _balance)
-SUBCOOLING = CheckRule("exchange.subcooling", "subcooling", _DELTA, "subcooling_tolerance", _subcooling)
 TOTAL_SUPERHEAT = CheckRule(
     "exchange.total_superheat",
     "superheat at the compressor",
     _DELTA,
     "total_superheat_most",
     _total_superheat,
+    while_flowing=True,
 )
 EVAPORATOR_SPLIT = CheckRule(
-    "exchange.evaporator_split", "evaporator split", _DELTA, "split_deviation", _evaporator_split
+    "exchange.evaporator_split",
+    "evaporator TD",
+    _DELTA,
+    "split_deviation",
+    _evaporator_split,
+    while_flowing=True,
 )
 CONDENSER_SPLIT = CheckRule(
-    "exchange.condenser_split", "condenser split", _DELTA, "split_deviation", _condenser_split
+    "exchange.condenser_split",
+    "condensing over ambient",
+    _DELTA,
+    "split_deviation",
+    _condenser_split,
+    while_flowing=True,
 )
 AIR_DIFFERENCE = CheckRule(
-    "exchange.air_difference", "air difference", _DELTA, "air_difference_band", _air_difference
+    "exchange.air_difference", "temperature split (ΔT)", _DELTA, "air_split_band", _air_difference
 )
-CAPACITY = CheckRule("exchange.capacity", "capacity by air", Kind.SHARE, "capacity_shortfall", _capacity)
-FROST_MARGIN = CheckRule("exchange.frost_margin", "frost margin", _DELTA, "split_deviation", _frost_margin)
+CAPACITY = CheckRule(
+    "exchange.capacity", "capacity by air", Kind.SHARE, "capacity_shortfall", _capacity, while_flowing=True
+)
+FROST_MARGIN = CheckRule(
+    "exchange.frost_margin", "frost margin", _DELTA, "split_deviation", _frost_margin, while_flowing=True
+)
 NONCONDENSABLES = CheckRule(
-    "exchange.noncondensables", "gauge against bend", _DELTA, "bend_offset", _noncondensables
+    "exchange.noncondensables",
+    "gauge against bend",
+    _DELTA,
+    "bend_offset",
+    _noncondensables,
+    while_flowing=True,
 )
 
 EXCHANGE: tuple[CheckRule, ...] = (
-    SUPERHEAT,
     TOTAL_SUPERHEAT,
     SUBCOOLING,
     EVAPORATOR_SPLIT,
@@ -314,7 +281,6 @@ EXCHANGE: tuple[CheckRule, ...] = (
     AIR_DIFFERENCE,
     CAPACITY,
     BALANCE,
-    COMPRESSION_RATIO,
     FROST_MARGIN,
     NONCONDENSABLES,
 )

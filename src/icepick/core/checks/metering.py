@@ -1,4 +1,4 @@
-"""Which meter meters, is the other one wide open, and where does the pressure go? [trade.md section 4]"""
+"""Which device meters, is the other one wide open, and where does the pressure go? [trade.md section 4]"""
 
 from __future__ import annotations
 
@@ -7,17 +7,17 @@ from statistics import median
 
 from uncertainties import UFloat
 
-from icepick.core.checks.rule import CheckRule, Outcome, held_back, magnitude, needs_readings, status_below
-from icepick.core.checks.superheat import against_target
+from icepick.core.checks.rule import CheckRule, Outcome, magnitude, needs_readings, status_below
+from icepick.core.checks.superheat import judge_superheat
 from icepick.core.circuit import Circuit, Part
 from icepick.core.context import RunContext
 from icepick.core.examination import Check, Device
 from icepick.core.indicators import metering, refrigerant
-from icepick.core.indicators.valve import running_circuit
 from icepick.core.quantities import Kind
+from icepick.core.readings import first_read
 from icepick.core.refrigerants import OutsideRangeError, saturation_pressure
 from icepick.core.stations import station
-from icepick.core.wording import display, display_band, say, titles
+from icepick.core.wording import device, display, display_band, listing, names, say
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
 
@@ -27,32 +27,30 @@ def _words(context: RunContext, value: UFloat | float) -> str:
     return say(abs(number), _DELTA, context.units)
 
 
-def _any_read(context: RunContext, *codes: str) -> bool:
-    return any(context.temperature(code) is not None for code in codes)
+def _pair(context: RunContext, part: Part | None) -> tuple[str, str] | None:
+    """The stations before and after a part, where at least one of them was read."""
+    pair = context.circuit.ends(part) if context.circuit and part else None
+    return pair if pair and first_read(context.readings, pair) else None
 
 
 def _active_drop(context: RunContext) -> Outcome | None:
-    part = metering.active_part(context)
-    pair = metering.ends(context, part) if part else None
-    if pair is None or not _any_read(context, *pair):
+    circuit = context.circuit
+    pair = _pair(context, circuit.active_part) if circuit else None
+    if pair is None:
         return None
     value = metering.active_meter_drop(context)
     if value is None:
-        return needs_readings(context.readings.missing(*pair))
+        return needs_readings(context.readings.missing(*pair), context)
     low, before = refrigerant.low_side(context), context.temperature(pair[0])
     assert before is not None
-    share = context.practice.si("active_drop_share")
     if low is None:
-        outcome = _drop_alone(context, value)
-    else:
-        full = before - low.dew
-        outcome = _drop_share(context, value, full, share)
-    return held_back(context, pair, outcome)
+        return _drop_alone(context, value)
+    return _drop_share(context, value, before - low.dew, context.practice.si("active_drop_share"))
 
 
 _HARDLY = (
-    "The working meter shows hardly any drop: its own check leaks, it stands wide open, or the pressure was lost "
-    "before it."
+    "The active metering device shows hardly any drop: its own check valve leaks, it is wide open, or the pressure was "
+    "lost before it."
 )
 
 
@@ -67,7 +65,9 @@ def _drop_alone(context: RunContext, value: UFloat) -> Outcome:
 
 def _drop_share(context: RunContext, value: UFloat, full: UFloat, share: float) -> Outcome:
     if full.nominal_value <= context.practice.si("line_change"):
-        return Outcome("fail", f"Liquid comes to the meter as cold as it should leave it. {_HARDLY}")
+        return Outcome(
+            "fail", f"Liquid comes to the metering device as cold as it should leave it. {_HARDLY}"
+        )
     part = value / full
     amount = f"{_words(context, value)} of the {_words(context, full)} down to the evaporating temperature"
     if abs(part.nominal_value - share) <= part.std_dev:
@@ -86,29 +86,30 @@ def _small_drop(
     fails: Callable[[tuple[str, str]], str],
 ) -> Outcome | None:
     """A part that should pass liquid on unchanged, held to a limit; the sentences start with the amount lost."""
-    pair = metering.ends(context, part) if part else None
-    if part is None or pair is None or not _any_read(context, *pair):
+    pair = _pair(context, part)
+    if pair is None:
         return None
     value = metering.drop(context, part)
     if value is None:
-        return needs_readings(context.readings.missing(*pair))
+        return needs_readings(context.readings.missing(*pair), context)
     limit = context.practice.si(limit_name)
     status, amount = status_below(value, limit), _words(context, value)
     if status == "watch":
         words = f"{amount}, near the limit: read both sides again."
     else:
         words = f"{amount} {passes}{_unfelt(context)}" if status == "pass" else f"{amount} {fails(pair)}"
-    return held_back(context, pair, Outcome(status, words, value, limit - value.nominal_value))
+    return Outcome(status, words, value, limit - value.nominal_value)
 
 
 def _bypass_drop(context: RunContext) -> Outcome | None:
     return _small_drop(
         context,
-        metering.idle_part(context),
+        context.circuit.bypassed_part if context.circuit else None,
         "bypass_drop",
-        passes="across the idle meter: liquid goes round it freely.",
+        passes="across the bypassed metering device: its check valve is open.",
         fails=lambda pair: (
-            "lost in the idle meter: its check is stuck shut and liquid is forced through it backwards."
+            "lost in the bypassed metering device: its check valve is stuck closed and liquid is forced through it "
+            "backwards."
         ),
     )
 
@@ -119,7 +120,7 @@ def _unfelt(context: RunContext) -> str:
     if spare is None or spare.nominal_value <= context.practice.si("unfelt_loss"):
         return ""
     amount = say(float(spare.nominal_value), Kind.PRESSURE_DIFFERENCE, context.units)
-    return f" This line could be losing {amount} and still feel the same: head against the liquid tap would tell."
+    return f" This line could lose {amount} and still feel the same: discharge against liquid line port would tell."
 
 
 def _drier_drop(context: RunContext) -> Outcome | None:
@@ -127,9 +128,9 @@ def _drier_drop(context: RunContext) -> Outcome | None:
         context,
         "drier",
         "drier_drop",
-        passes="across the drier.",
+        passes="across the filter drier.",
         fails=lambda pair: (
-            f"lost across the drier: it restricts, and liquid flashes in it.{_lost(context, pair)}"
+            f"lost across the filter drier: it is restricted, and liquid flashes in it.{_lost(context, pair)}"
         ),
     )
 
@@ -151,14 +152,17 @@ def _lost(context: RunContext, pair: tuple[str, str]) -> str:
 
 def _pressure_split(context: RunContext) -> Outcome | None:
     low, high = refrigerant.low_side(context), refrigerant.high_side(context)
-    if running_circuit(context) is None or low is None or high is None:
+    if context.circuit is None or low is None or high is None:
         return None
     apart, limit = high.bubble - low.dew, context.practice.si("pressure_split")
     margin = apart.nominal_value - limit
     amount = _words(context, apart)
     if abs(margin) <= apart.std_dev:
         return Outcome(
-            "watch", f"Condensing and evaporating lie {amount} apart: hardly two sides.", apart, margin
+            "watch",
+            f"Condensing and evaporating are {amount} apart: hardly a high side and a low side.",
+            apart,
+            margin,
         )
     if margin < 0:
         return Outcome(
@@ -172,72 +176,53 @@ def _pressure_split(context: RunContext) -> Outcome | None:
     )
 
 
-def _superheat_control(context: RunContext) -> Outcome | None:
-    return against_target(context, "the evaporator starves", "the evaporator floods")
-
-
 def _liquid_at_meter(context: RunContext) -> Outcome | None:
-    high, part = refrigerant.high_side(context), metering.active_part(context)
-    pair = metering.ends(context, part) if part else None
-    if high is None or pair is None:
-        return None
-    before = context.temperature(pair[0])
-    if before is None:
+    circuit, high = context.circuit, refrigerant.liquid_side(context)
+    pair = circuit.ends(circuit.active_part) if circuit else None
+    before = context.temperature(pair[0]) if pair else None
+    if circuit is None or high is None or before is None:
         return None
     under, limit = high.bubble - before, context.practice.si("liquid_at_meter")
     margin, amount = under.nominal_value - limit, say(float(under.nominal_value), _DELTA, context.units)
-    if abs(margin) <= under.std_dev:
-        outcome = Outcome(
-            "watch",
-            f"{amount} under condensing at the meter: hardly subcooled, flash gas may starve it.",
-            under,
-            margin,
+    said = f"Liquid arrives {amount} under saturation"
+    if margin > under.std_dev:
+        return Outcome("pass", f"{said}.", under, margin)
+    if metering.is_orifice(context) and circuit.mode == "heating":
+        return Outcome(
+            "pass", f"{said}: a fixed orifice in heating gets little more, which is normal.", under
         )
-    elif margin < 0:
-        outcome = Outcome(
-            "fail",
-            f"{amount} under condensing at the meter: flash gas comes with the liquid and starves it.",
-            under,
-            margin,
+    if margin >= -under.std_dev:
+        return Outcome(
+            "watch", f"{said}: hardly subcooled, flash gas may starve the metering device.", under, margin
         )
-    else:
-        outcome = Outcome("pass", f"Liquid arrives {amount} under condensing.", under, margin)
-    return held_back(context, pair[:1], outcome)
+    return Outcome(
+        "fail", f"{said}: flash gas comes with the liquid and starves the metering device.", under, margin
+    )
 
 
 def _line_loss(context: RunContext) -> Outcome | None:
     """The long runs: the liquid line between its ends, the vapor line between its own."""
-    circuit = running_circuit(context)
-    if circuit is None:
+    circuit = context.circuit
+    changes = [
+        (magnitude(one - other), pair)
+        for pair in (circuit.long_runs if circuit else ())
+        if (one := context.temperature(pair[0])) is not None
+        and (other := context.temperature(pair[1])) is not None
+    ]
+    if not changes:
         return None
-    worst: tuple[float, UFloat, tuple[str, str]] | None = None
-    for here, there in zip(circuit.path, circuit.path[1:], strict=False):
-        if here.through != "pipe" or station(here.station).place == station(there.station).place:
-            continue
-        if {here.station, there.station} & {circuit.condenser, circuit.evaporator}:
-            continue
-        one, other = context.temperature(here.station), context.temperature(there.station)
-        if one is None or other is None:
-            continue
-        change = magnitude(one - other)
-        if worst is None or change.nominal_value > worst[0]:
-            worst = change.nominal_value, change, (here.station, there.station)
-    if worst is None:
-        return None
-    _, change, pair = worst
+    change, pair = max(changes, key=lambda found: found[0].nominal_value)
     limit = context.practice.si("line_change")
     status, amount = status_below(change, limit), _words(context, change)
-    words = f"{amount} between {titles(pair)}"
+    words = f"{amount} from {names(context.unit, pair[:1])} to {names(context.unit, pair[1:])}"
     words += (
-        ": a line only passes it on."
-        if status == "pass"
-        else ": look for bare insulation, a kink, or a restriction."
+        ", which is normal." if status == "pass" else ": look for bare insulation, a kink, or a restriction."
     )
-    return held_back(context, pair, Outcome(status, words, change, limit - change.nominal_value))
+    return Outcome(status, words, change, limit - change.nominal_value)
 
 
 def _circuits(context: RunContext) -> Outcome | None:
-    circuit = running_circuit(context)
+    circuit = context.circuit
     if circuit is None:
         return None
     side = circuit.evaporator.removesuffix("_coil")
@@ -249,9 +234,8 @@ def _circuits(context: RunContext) -> Outcome | None:
     if not read:
         return None
     if len(read) < 3:
-        return needs_readings(
-            [f"{side}_circuit:{n}" for n in range(1, 4) if f"{side}_circuit:{n}" not in read]
-        )
+        wanted = [f"{side}_circuit:{n}" for n in range(1, 4) if f"{side}_circuit:{n}" not in read]
+        return needs_readings(wanted, context)
     middle, limit = median(read.values()), context.practice.si("circuit_spread")
     code, warmest = max(read.items(), key=lambda item: item[1])
     over = warmest - middle
@@ -259,7 +243,7 @@ def _circuits(context: RunContext) -> Outcome | None:
     if over > limit:
         return Outcome(
             "fail",
-            f"{station(code).short} stands {amount} over the others: it gets too little refrigerant.",
+            f"{station(code).title.capitalize()} is {amount} warmer than the others: too little refrigerant.",
             over,
             limit - over,
         )
@@ -267,11 +251,11 @@ def _circuits(context: RunContext) -> Outcome | None:
 
 
 def _bulb(context: RunContext) -> Outcome | None:
-    meter = metering.working_meter(context)
-    if meter is None or meter.kind not in ("txv", "eev"):
+    active = metering.active_device(context)
+    if active is None or active.kind not in ("txv", "eev"):
         return None
     if "bulb_loose" in context.observed:
-        return Outcome("fail", "The bulb was found loose: strap and insulate it before the valve is judged.")
+        return Outcome("fail", "The bulb was found loose: strap and insulate it before the TXV is judged.")
     moved = _wander(context)
     if moved is None:
         return None
@@ -289,7 +273,8 @@ def _bulb(context: RunContext) -> Outcome | None:
 
 def _wander(context: RunContext) -> float | None:
     """How far the gas leaving the evaporator moved between its last two readings, both settled [K]."""
-    code = refrigerant.first_read(context, refrigerant.leaving_evaporator(context))
+    leaving = context.circuit.leaving_evaporator if context.circuit else ()
+    code = first_read(context.readings, leaving)
     now, before = (context.readings.get(code), context.readings.before(code)) if code else (None, None)
     if now is None or before is None or now.early or before.early:
         return None
@@ -297,60 +282,54 @@ def _wander(context: RunContext) -> float | None:
 
 
 def _head_to_liquid(context: RunContext) -> Outcome | None:
-    circuit = running_circuit(context)
-    if circuit is None:
+    circuit = context.circuit
+    if circuit is None or not circuit.is_on("liquid_service_tap", "high"):
         return None
-    roles = {tap.tap: tap.role for tap in circuit.taps}
-    head_taps = ["discharge_tap", *(["vapor_service_tap"] if circuit.mode == "heating" else [])]
-    head = next(
-        (v for tap in head_taps if tap in roles and (v := context.value(tap, "pressure")) is not None), None
-    )
+    heads = [tap for tap in circuit.taps_on("high") if tap != "liquid_service_tap"]
+    head = next((v for tap in heads if (v := context.value(tap, "pressure")) is not None), None)
     liquid = context.value("liquid_service_tap", "pressure")
-    if head is None or liquid is None or roles.get("liquid_service_tap") != "high":
+    if head is None or liquid is None:
         return None
     lost, limit = head - liquid, context.practice.si("head_to_liquid")
     amount = say(float(lost.nominal_value), Kind.PRESSURE_DIFFERENCE, context.units)
     status = status_below(lost, limit)
-    words = f"{amount} between head and the liquid tap"
+    words = f"{amount} between discharge and the liquid line port"
     if status == "pass":
-        words += ": as coil and pipes lose."
+        words += ", which is normal for coil and pipes."
     elif status == "fail":
-        words += f": lost in {_between(context, circuit)}."
+        words += f": lost in {_before_the_tap(context, circuit)}."
     else:
         words += ": near the limit."
     return Outcome(status, words, lost, limit - lost.nominal_value)
 
 
-def _between(context: RunContext, circuit: Circuit) -> str:
-    """What lies between the condenser and the liquid tap."""
-    order = [stop.station for stop in circuit.path]
-    span = circuit.path[order.index(circuit.condenser) : order.index("liquid_line_outdoor")]
-    parts = [s.through for s in span if s.through in ("indoor_meter", "outdoor_meter", "drier")]
-    names = {"drier": "the drier"}
-    return " or ".join(names.get(p, "the idle meter's check") for p in dict.fromkeys(parts)) or "the line"
+def _before_the_tap(context: RunContext, circuit: Circuit) -> str:
+    """What lies between the condenser and the liquid line port."""
+    parts = [
+        "the filter drier" if part == "drier" else f"the {device(context.unit, part)}'s check valve"
+        for part in circuit.before("liquid_service_tap")
+    ]
+    return listing(parts).replace(" and ", " or ") or "the line or the coil"
 
 
 def devices(context: RunContext, checks: Mapping[str, Check]) -> list[Device]:
-    """Meters and drier in flow order: what each should do, and what it does by the run's ``checks``."""
-    circuit = running_circuit(context)
-    if circuit is None:
-        return []
+    """Metering devices and drier in flow order: what each should do, and what it does by the run's ``checks``."""
+    circuit = context.circuit
     found = []
-    for here, there in zip(circuit.path, circuit.path[1:], strict=False):
-        if here.through not in ("indoor_meter", "outdoor_meter", "drier"):
-            continue
-        role = "drier" if here.through == "drier" else _role(context, here.through)
+    for part, start, end in circuit.devices if circuit else ():
+        role = "drier" if part == "drier" else _role(context, part)
         check = checks.get(_CHECK_OF.get(role, ""))
-        value = metering.drop(context, here.through)
+        value = metering.drop(context, part)
         number, unit = (
             display(float(value.nominal_value), _DELTA, context.units) if value is not None else (None, None)
         )
         found.append(
             Device.model_validate(
                 {
-                    "part": here.through,
-                    "start": here.station,
-                    "end": there.station,
+                    "part": part,
+                    "title": "filter drier" if part == "drier" else device(context.unit, part),
+                    "start": start,
+                    "end": end,
                     "role": role,
                     "drop": None
                     if value is None
@@ -369,23 +348,25 @@ def devices(context: RunContext, checks: Mapping[str, Check]) -> list[Device]:
 
 
 _CHECK_OF = {
-    "working": "metering.active_drop",
-    "idle": "metering.bypass_drop",
+    "active": "metering.active_drop",
+    "bypassed": "metering.bypass_drop",
     "drier": "metering.drier_drop",
 }
 
 
-def _role(context: RunContext, part: str) -> str:
-    if part == metering.active_part(context):
-        return "working"
-    return "idle" if part == metering.idle_part(context) else "in line"
+def _role(context: RunContext, part: Part) -> str:
+    circuit = context.circuit
+    if circuit is not None and part == circuit.active_part:
+        return "active"
+    return "bypassed" if circuit is not None and part == circuit.bypassed_part else "in line"
 
 
 def _expected(context: RunContext, role: str) -> str:
-    if role in ("idle", "drier"):
-        return f"under {say(context.practice.si('bypass_drop' if role == 'idle' else 'drier_drop'), _DELTA, context.units)}"
+    if role in ("bypassed", "drier"):
+        limit = context.practice.si("bypass_drop" if role == "bypassed" else "drier_drop")
+        return f"under {say(limit, _DELTA, context.units)}"
     if role == "in line":
-        return "some: it has no way round"
+        return "some: it has no bypass"
     low = refrigerant.low_side(context)
     return (
         f"down to {say(float(low.dew.nominal_value), Kind.TEMPERATURE, context.units)}"
@@ -395,27 +376,68 @@ def _expected(context: RunContext, role: str) -> str:
 
 
 ACTIVE_DROP = CheckRule(
-    "metering.active_drop", "working meter's drop", Kind.SHARE, "active_drop_share", _active_drop
+    "metering.active_drop",
+    "drop across the active device",
+    Kind.SHARE,
+    "active_drop_share",
+    _active_drop,
+    while_flowing=True,
 )
-BYPASS_DROP = CheckRule("metering.bypass_drop", "idle meter's drop", _DELTA, "bypass_drop", _bypass_drop)
-PRESSURE_SPLIT = CheckRule("metering.pressure_split", "two sides", _DELTA, "pressure_split", _pressure_split)
+BYPASS_DROP = CheckRule(
+    "metering.bypass_drop",
+    "drop across the bypassed device",
+    _DELTA,
+    "bypass_drop",
+    _bypass_drop,
+    while_flowing=True,
+)
+PRESSURE_SPLIT = CheckRule(
+    "metering.pressure_split",
+    "condensing over evaporating",
+    _DELTA,
+    "pressure_split",
+    _pressure_split,
+    while_flowing=True,
+)
 SUPERHEAT_CONTROL = CheckRule(
-    "metering.superheat_control", "superheat held", _DELTA, "superheat_tolerance", _superheat_control
+    "metering.superheat_control",
+    "superheat",
+    _DELTA,
+    "superheat_tolerance",
+    judge_superheat,
+    while_flowing=True,
 )
-DRIER_DROP = CheckRule("metering.drier_drop", "drier's drop", _DELTA, "drier_drop", _drier_drop)
+DRIER_DROP = CheckRule(
+    "metering.drier_drop",
+    "drop across the filter drier",
+    _DELTA,
+    "drier_drop",
+    _drier_drop,
+    while_flowing=True,
+)
 HEAD_TO_LIQUID = CheckRule(
     "metering.head_to_liquid",
-    "head to liquid tap",
+    "discharge to liquid line port",
     Kind.PRESSURE_DIFFERENCE,
     "head_to_liquid",
     _head_to_liquid,
+    while_flowing=True,
 )
 LIQUID_AT_METER = CheckRule(
-    "metering.liquid_at_meter", "liquid at the meter", _DELTA, "liquid_at_meter", _liquid_at_meter
+    "metering.liquid_at_meter",
+    "liquid at the metering device",
+    _DELTA,
+    "liquid_at_meter",
+    _liquid_at_meter,
+    while_flowing=True,
 )
-LINE_LOSS = CheckRule("metering.line_loss", "change along a line", _DELTA, "line_change", _line_loss)
-CIRCUITS = CheckRule("metering.circuits", "coil circuits", _DELTA, "circuit_spread", _circuits)
-BULB = CheckRule("metering.bulb", "bulb", _DELTA, "superheat_wander", _bulb)
+LINE_LOSS = CheckRule(
+    "metering.line_loss", "change along a line", _DELTA, "line_change", _line_loss, while_flowing=True
+)
+CIRCUITS = CheckRule(
+    "metering.circuits", "coil circuits", _DELTA, "circuit_spread", _circuits, while_flowing=True
+)
+BULB = CheckRule("metering.bulb", "TXV bulb", _DELTA, "superheat_wander", _bulb, while_flowing=True)
 
 METERING: tuple[CheckRule, ...] = (
     ACTIVE_DROP,

@@ -8,13 +8,12 @@ from functools import cache
 
 from uncertainties import UFloat
 
-from icepick.core.context import RunContext
+from icepick.core.context import RunContext, carries_judgement
 from icepick.core.examination import Check, Measured, PlainQuantity, Status
 from icepick.core.practice import limit
 from icepick.core.quantities import DISPLAY_UNITS, Kind, spread_from_si
 from icepick.core.readings import rests_on
-from icepick.core.stations import station
-from icepick.core.wording import display, display_spread, listing, say, titles
+from icepick.core.wording import display, display_spread, names, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +34,9 @@ class CheckRule:
     """A named test: the practice limit it holds the run to, and how it is judged.
 
     ``judge`` gives None where the check does not apply to the run. ``standing`` says what a check without a limit
-    rests on.
+    rests on. ``in_defrost``: whether it says anything of a defrost, where nothing settles. ``of_readings``: it judges how
+    and when readings were taken, and so looks at all of them. ``while_flowing``: it judges refrigerant that flows, and says
+    nothing where none does.
     """
 
     code: str
@@ -44,12 +45,32 @@ class CheckRule:
     practice: str | None
     judge: Callable[[RunContext], Outcome | None]
     standing: str = ""
+    in_defrost: bool = False
+    of_readings: bool = False
+    while_flowing: bool = False
 
-    def examine(self, context: RunContext) -> Check | None:
-        """Apply the check to a run; None where it does not apply."""
-        outcome = self.judge(context)
-        if outcome is None:
-            return None
+    def firmly(self, context: RunContext) -> Outcome | None:
+        """The outcome by what may carry a judgement; None where the check does not apply."""
+        at = context if self.of_readings else context.trusted
+        return self.judge(at) if self._applies(at) else None
+
+    def _applies(self, context: RunContext) -> bool:
+        if context.defrosting and not self.in_defrost:
+            return False
+        return not (self.while_flowing and context.apparent == "neither")
+
+    def shown(self, context: RunContext, firm: Outcome | None) -> Outcome | None:
+        """The outcome as the screen has it: the firm one, else what the rest would say, watched, with the reason."""
+        if self.of_readings or context.trusted is context or _decides(firm):
+            return _read_again(context, firm)
+        loose = self.judge(context) if self._applies(context) else None
+        if loose is None or not _decides(loose):
+            return _read_again(context, loose)
+        reason = _why_not(context, loose, firm)
+        return replace(loose, status="watch", explain=f"{loose.explain} {reason}")
+
+    def check(self, context: RunContext, outcome: Outcome) -> Check:
+        """An outcome as the examination has it."""
         held_to, basis = self._limit(context, outcome)
         measured, uses = _measured(outcome.measured, self.kind, context)
         return Check(
@@ -102,9 +123,39 @@ def _margin(margin: float | None, kind: Kind, context: RunContext) -> float | No
     return round(spread_from_si(margin, DISPLAY_UNITS[context.units][kind], kind), 4)
 
 
-def needs_readings(codes: list[str]) -> Outcome:
+def _decides(outcome: Outcome | None) -> bool:
+    return outcome is not None and outcome.status != "needs_readings"
+
+
+def _read_again(context: RunContext, outcome: Outcome | None) -> Outcome | None:
+    """What is missing only because physics contradicts it has to be read again."""
+    if outcome is None or outcome.status != "needs_readings":
+        return outcome
+    shaky = [code for code in outcome.needs if code in context.doubted]
+    if not shaky:
+        return outcome
+    return replace(
+        outcome, explain=f"Physics contradicts what was read at {names(context.unit, shaky)}; read it again."
+    )
+
+
+def _why_not(context: RunContext, loose: Outcome, firm: Outcome | None) -> str:
+    """Why readings that would decide may not: which were taken too early, which by infrared on bare pipe."""
+    poor = {c.reading.station: c for c in context.readings.all() if not carries_judgement(c)}
+    _, uses = _measured(loose.measured, Kind.RATIO, context)
+    wanted = [code for code in (*(firm.needs if firm else ()), *uses) if code in poor] or list(poor)
+    early = [code for code in dict.fromkeys(wanted) if poor[code].early]
+    if early:
+        minutes = min(poor[code].minutes or 0.0 for code in early)
+        settling = say(context.practice.si("settling_time"), Kind.TIME, context.units)
+        return f"Read {minutes:.0f} min after the start of this mode; read again once {settling} have passed."
+    bare = names(context.unit, list(dict.fromkeys(wanted)))
+    return f"An infrared gun on bare pipe decides nothing; clamp {bare} instead."
+
+
+def needs_readings(codes: Sequence[str], context: RunContext) -> Outcome:
     """The outcome of a check that cannot be computed yet."""
-    return Outcome("needs_readings", f"Needs {listing([station(c).title for c in codes])}.", needs=codes)
+    return Outcome("needs_readings", f"Needs {names(context.unit, codes)}.", needs=list(codes))
 
 
 def magnitude(value: UFloat) -> UFloat:
@@ -120,7 +171,7 @@ def held_to_target(
     number = float(value.nominal_value)
     margin = tolerance - abs(number - target)
     amount, aim = (say(one, Kind.TEMPERATURE_DIFFERENCE, context.units) for one in (number, target))
-    said = f"{amount} for a target of {aim}"
+    said = f"{amount}, target {aim}"
     if abs(margin) <= value.std_dev:
         return Outcome("watch", f"{said}: near the edge.", value, margin, limit=target)
     if margin > 0:
@@ -134,33 +185,3 @@ def status_below(value: UFloat, limit_si: float) -> Status:
     if abs(value.nominal_value - limit_si) <= value.std_dev:
         return "watch"
     return "pass" if value.nominal_value < limit_si else "fail"
-
-
-def untrusted(context: RunContext, codes: Sequence[str]) -> str | None:
-    """Why the temperatures at these stations cannot carry a verdict, or None where they can.
-
-    Readings taken before the run settled prove nothing, and neither does an infrared gun on bare
-    pipe; what physics contradicts carries no verdict alone. [common practice; trade.md 1, 3 and 8]
-    """
-    if shaky := [code for code in codes if code in context.doubted]:
-        return f"Physics contradicts what was read at {titles(shaky)}; read again."
-    readings = [current for code in codes if (current := context.readings.get(code)) is not None]
-    early = [current for current in readings if current.early]
-    if early:
-        minutes = min(current.minutes or 0.0 for current in early)
-        settling = say(context.practice.si("settling_time"), Kind.TIME, context.units)
-        return (
-            f"Read {minutes:.0f} min after the start of this mode; take it again once {settling} have passed."
-        )
-    infrared = [current.reading.station for current in readings if current.reading.method == "infrared"]
-    if infrared:
-        return f"An infrared gun on bare pipe decides nothing; clamp {titles(infrared)} instead."
-    return None
-
-
-def held_back(context: RunContext, codes: Sequence[str], outcome: Outcome) -> Outcome:
-    """The outcome, softened to ``watch`` with the reason where its readings cannot carry a verdict."""
-    reason = untrusted(context, codes)
-    if reason is None or outcome.status == "needs_readings":
-        return outcome
-    return replace(outcome, status="watch", explain=f"{outcome.explain} {reason}")

@@ -5,15 +5,20 @@ from __future__ import annotations
 from icepick.core.checks.rule import CheckRule, Outcome
 from icepick.core.context import RunContext
 from icepick.core.quantities import Kind
-from icepick.core.wording import say, titles
+from icepick.core.readings import has_to_settle
+from icepick.core.wording import names, say
 
 
 def _settled(context: RunContext) -> Outcome | None:
-    if context.run.mode == "off":
+    if context.commanded is None:
         return None
     limit = context.practice.si("settling_time")
     wait = say(limit, Kind.TIME, context.units)
-    timed = [current for current in context.readings.all() if current.minutes is not None]
+    timed = [
+        current
+        for current in context.readings.all()
+        if current.minutes is not None and has_to_settle(current.reading, context.run)
+    ]
     minutes = min((current.minutes or 0.0 for current in timed), default=context.run.minutes_running)
     if minutes is None:
         return Outcome(
@@ -24,10 +29,17 @@ def _settled(context: RunContext) -> Outcome | None:
     if margin >= 0:
         return Outcome("pass", f"Read {minutes:.0f} min into the run; {wait} are enough.", measured, margin)
     early = [current.reading.station for current in timed if current.early]
-    which = f" Read again: {titles(early)}." if early else ""
+    if not early:
+        return Outcome(
+            "watch", f"Running for {minutes:.0f} min; wait until {wait} have passed.", measured, margin
+        )
+    again = names(context.unit, early)
     return Outcome(
-        "fail", f"Read {minutes:.0f} min into the run; it needs {wait} to settle.{which}", measured, margin
+        "watch",
+        f"Read {minutes:.0f} min into the run, which needs {wait} to settle. Read again: {again}.",
+        measured,
+        margin,
     )
 
 
-SETTLED = CheckRule("run.settled", "run settled", Kind.TIME, "settling_time", _settled)
+SETTLED = CheckRule("run.settled", "run settled", Kind.TIME, "settling_time", _settled, of_readings=True)

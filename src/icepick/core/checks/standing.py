@@ -12,37 +12,47 @@ from icepick.core.saturation import at_pressure
 from icepick.core.wording import say
 
 _TAPS = ("common_suction_tap", "liquid_service_tap", "vapor_service_tap", "discharge_tap")
+_WAIT = "First be sure that everything is at one temperature and the pressures have equalized."
 
 
 def _standing(context: RunContext) -> Outcome | None:
     if context.run.mode != "off":
         return None
-    tap = next((c for code in _TAPS if (c := context.readings.get(code, "pressure")) is not None), None)
+    pressure = next((v for code in _TAPS if (v := context.value(code, "pressure")) is not None), None)
     ambient = context.temperature("outdoor_air_in") or context.temperature("outdoor_coil")
-    missing = [] if tap else ["common_suction_tap"]
+    if pressure is not None and _gauge_over_air(context, pressure) <= pressure.std_dev:
+        return Outcome("fail", "No pressure: the circuit is empty. Find the leak before anything is charged.")
+    missing = [] if pressure is not None else ["common_suction_tap"]
     if ambient is None:
         missing.append("outdoor_air_in" if context.unit.source == "air" else "outdoor_coil")
-    if tap is None or ambient is None:
-        return needs_readings(missing)
+    if pressure is None or ambient is None:
+        return needs_readings(missing, context)
     try:
-        over = _above_ambient(context, tap.value, ambient)
+        over = _above_ambient(context, pressure, ambient)
     except OutsideRangeError:
         return Outcome("fail", "Hardly any pressure is left: the circuit is as good as empty.")
     limit = context.practice.si("standing_difference")
     amount = say(abs(over.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
     margin = limit - abs(over.nominal_value)
     if abs(margin) <= over.std_dev:
-        words = f"Saturation lies {amount} from the air around, near the limit; wait for one temperature."
+        words = f"Saturation is {amount} from the air around, near the limit. {_WAIT}"
         return Outcome("watch", words, over, margin)
     if margin > 0:
         return Outcome(
-            "pass", "Standing pressure is that of the refrigerant at this temperature.", over, margin
+            "pass",
+            "Standing pressure is that of the refrigerant at this temperature: liquid is left.",
+            over,
+            margin,
         )
     if over.nominal_value > 0:
-        words = f"It stands as if it were {amount} warmer: air or another gas shares the circuit."
+        words = f"{amount} above saturation: noncondensables, or not yet equalized."
     else:
-        words = f"It stands as if it were {amount} colder: no liquid is left in the circuit."
-    return Outcome("fail", f"{words} First be sure that everything is at one temperature.", over, margin)
+        words = f"{amount} below saturation: the charge is too low for any liquid to be left."
+    return Outcome("fail", f"{words} {_WAIT}", over, margin)
+
+
+def _gauge_over_air(context: RunContext, pressure: UFloat) -> float:
+    return float(pressure.nominal_value) - context.atmosphere
 
 
 def _above_ambient(context: RunContext, pressure: UFloat, ambient: UFloat) -> UFloat:

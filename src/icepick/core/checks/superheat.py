@@ -1,67 +1,143 @@
-"""Superheat against its target: what the working meter holds, and how much of the evaporator is used.
-
-[published: ANSI/ACCA 5 QI tolerances, from memory; trade.md sections 4 and 5]
-"""
+"""Superheat and subcooling against their targets. [published: ANSI/ACCA 5 QI tolerances, from memory; trade.md 4 and 5]"""
 
 from __future__ import annotations
+
+import numpy as np
 
 from icepick.core import formulas
 from icepick.core.checks.rule import Outcome, held_to_target, needs_readings
 from icepick.core.context import RunContext
 from icepick.core.indicators import refrigerant
-from icepick.core.indicators.metering import working_meter
-from icepick.core.indicators.valve import running_circuit
+from icepick.core.indicators.metering import active_device, is_orifice
 from icepick.core.quantities import Kind
+from icepick.core.usual import at_full_load, medium_entering
 from icepick.core.visit import ModeTarget
 from icepick.core.wording import say
 
+_DELTA = Kind.TEMPERATURE_DIFFERENCE
+
 
 def makers_target(context: RunContext) -> ModeTarget | None:
-    """The maker's targets for the mode the circuit runs in."""
-    circuit, design = running_circuit(context), context.unit.design
-    if circuit is None or design is None:
+    """The manufacturer's targets for the mode the circuit runs in."""
+    design = context.unit.design
+    if context.running is None or design is None:
         return None
-    return design.cooling if circuit.mode == "cooling" else design.heating
+    return design.cooling if context.running == "cooling" else design.heating
 
 
 def superheat_target(context: RunContext) -> float | None:
-    """What the superheat should be [K]: the maker's figure, an orifice's target, or a valve's usual setting.
+    """What the superheat should be [K]: the manufacturer's figure, an orifice's target, or a TXV's usual setting.
 
     None for a fixed orifice in heating, which runs near zero, healthy; and in cooling without its wet bulb.
     """
-    circuit, meter = running_circuit(context), working_meter(context)
-    if circuit is None or meter is None:
+    if active_device(context) is None:
         return None
     stated = makers_target(context)
     if stated is not None and stated.superheat is not None:
         return stated.superheat.si
-    if meter.kind in ("piston", "capillary"):
-        wet_bulb, outdoor = context.value("return_air", "wet_bulb"), context.temperature("outdoor_air_in")
-        if circuit.mode == "heating" or wet_bulb is None or outdoor is None:
-            return None
-        return formulas.target_superheat(float(wet_bulb.nominal_value), float(outdoor.nominal_value))
-    return context.practice.si("superheat_target")
+    if not is_orifice(context):
+        return context.practice.si("superheat_target")
+    wet_bulb, outdoor = context.value("return_air", "wet_bulb"), context.temperature("outdoor_air_in")
+    if context.running == "heating" or wet_bulb is None or outdoor is None:
+        return None
+    return formulas.target_superheat(float(wet_bulb.nominal_value), float(outdoor.nominal_value))
 
 
-def against_target(context: RunContext, starving: str, flooding: str) -> Outcome | None:
-    """Superheat held to its target; ``starving`` and ``flooding`` say what too much and too little of it means."""
-    circuit, value = running_circuit(context), refrigerant.superheat(context)
-    if circuit is None or value is None:
+def judge_superheat(context: RunContext) -> Outcome | None:
+    """Superheat at the evaporator held to its target."""
+    value = refrigerant.superheat(context)
+    if context.circuit is None or value is None:
         return None
     target = superheat_target(context)
+    if target is not None:
+        return held_to_target(
+            context,
+            value,
+            target,
+            context.practice.si("superheat_tolerance"),
+            above="a starved evaporator",
+            below="an overfed evaporator, with floodback to follow",
+        )
+    if context.running == "heating":
+        return _orifice_in_heating(context)
+    lacks = [
+        code
+        for code, quantity in (("return_air", "wet_bulb"), ("outdoor_air_in", "temperature"))
+        if context.value(code, quantity) is None
+    ]
+    return needs_readings(lacks, context)
+
+
+def _orifice_in_heating(context: RunContext) -> Outcome | None:
+    """No target: near zero in the cold is healthy, and so is some superheat in mild weather."""
+    value, most = refrigerant.superheat(context), _orifice_most(context)
+    if value is None:
+        return None
+    amount, margin = say(float(value.nominal_value), _DELTA, context.units), most - value.nominal_value
+    if margin > value.std_dev:
+        return Outcome(
+            "pass",
+            f"{amount}: a fixed orifice in heating runs near zero in the cold and shows more in mild weather, which is "
+            "normal.",
+            value,
+            margin,
+            limit=most,
+        )
+    if margin >= -value.std_dev:
+        return Outcome("watch", f"{amount}: near the most a fixed orifice shows.", value, margin, limit=most)
+    return Outcome(
+        "fail", f"{amount}: a starved evaporator, even for a fixed orifice.", value, margin, limit=most
+    )
+
+
+def _orifice_most(context: RunContext) -> float:
+    """The most superheat a sound fixed orifice shows in heating [K]; with the source side unread, that of mild weather."""
+    limits = context.practice.si
+    entering = context.temperature(medium_entering(context, "outdoor_coil"))
+    if entering is None:
+        return limits("orifice_superheat_mild")
+    weather = (limits("orifice_cold_at"), limits("orifice_mild_at"))
+    most = (limits("orifice_superheat_cold"), limits("orifice_superheat_mild"))
+    return float(np.interp(float(entering.nominal_value), weather, most))
+
+
+def subcooling_target(context: RunContext) -> float | None:
+    """What the subcooling should be [K]: the manufacturer's figure, else what is usual for a TXV at full load in cooling.
+
+    None where it judges no charge: in heating, at part load, with a fixed orifice.
+    """
+    stated = makers_target(context)
+    if stated is not None and stated.subcooling is not None:
+        return stated.subcooling.si
+    if context.running != "cooling" or is_orifice(context) or not at_full_load(context):
+        return None
+    return context.practice.si("subcooling_target")
+
+
+def judge_subcooling(context: RunContext) -> Outcome | None:
+    """Subcooling held to its target, where it has one."""
+    value, target = refrigerant.subcooling(context), subcooling_target(context)
+    if context.circuit is None or value is None:
+        return None
     if target is None:
-        if circuit.mode == "heating":
-            amount = say(float(value.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
-            return Outcome(
-                "pass",
-                f"{amount}: a fixed orifice in heating runs near zero superheat, and that is well.",
-                value,
-            )
-        return needs_readings([s for s in ("return_air", "outdoor_air_in") if _lacks_target(context, s)])
-    tolerance = context.practice.si("superheat_tolerance")
-    return held_to_target(context, value, target, tolerance, above=starving, below=flooding)
+        amount = say(float(value.nominal_value), _DELTA, context.units)
+        return Outcome("pass", f"{amount}, which does not judge the charge: {_why_no_target(context)}")
+    return held_to_target(
+        context,
+        value,
+        target,
+        context.practice.si("subcooling_tolerance"),
+        above="liquid backs up in the condenser, or noncondensables lift the gauge",
+        below="too little liquid is left in the condenser",
+    )
 
 
-def _lacks_target(context: RunContext, code: str) -> bool:
-    quantity = "wet_bulb" if code == "return_air" else "temperature"
-    return context.value(code, quantity) is None
+def _why_no_target(context: RunContext) -> str:
+    if context.running == "heating":
+        return (
+            "how much sits in the accumulator is unknown in heating. Enter the manufacturer's heating chart, weigh the "
+            "charge in, or judge it in cooling."
+        )
+    if is_orifice(context):
+        return "a fixed orifice is charged by superheat, and its subcooling moves with the weather."
+    return "this run is not known to be at full load. Enter stage or speed, or the manufacturer's figure."

@@ -6,102 +6,93 @@ from dataclasses import replace
 
 from uncertainties import UFloat
 
-from icepick.core.checks.rule import CheckRule, Outcome, held_back, needs_readings, status_below
+from icepick.core.checks.rule import CheckRule, Outcome, needs_readings, status_below
 from icepick.core.context import RunContext
+from icepick.core.direction import VALVE_PIPES
 from icepick.core.examination import ApparentMode, Status
 from icepick.core.indicators import valve
+from icepick.core.indicators.compressor import pressures
 from icepick.core.quantities import Kind
-from icepick.core.stations import station
-from icepick.core.wording import say
+from icepick.core.wording import name, say
 
 _OTHER = {"cooling": "heating", "heating": "cooling"}
 
 _OTHER_WAY_ROUND = (
-    "{one} and {other} lie {amount} apart: the slide may stand the other way. Read all four pipes."
+    "{one} and {other} lie {amount} apart: the slide may be over to the other side. Read all four pipes."
 )
 _NEAR_LIMIT = (
     "{amount} give or take {band} reaches over the limit: measure both pipes again, close to the valve."
 )
-_NO_SIDE = "This difference says nothing while the slide stands on neither side."
+_NO_SIDE = "This difference says nothing while the slide is on neither side."
 
 
 def _position(context: RunContext) -> Outcome | None:
     if context.commanded is None:
         return None
-    missing = context.readings.missing(*valve.VALVE_PIPES)
+    missing = context.readings.missing(*VALVE_PIPES)
     if missing:
-        return needs_readings(missing)
+        return needs_readings(missing, context)
     index = valve.position_index(context)
     towards = 1 if context.commanded == "cooling" else -1
     threshold = context.practice.si("valve_position")
-    status, explain = _stands(valve.apparent_mode(context), context.commanded, index)
-    outcome = Outcome(
+    status, explain = _stands(context.apparent, context.commanded, index)
+    return Outcome(
         status,
         explain,
         index,
         margin=towards * index.nominal_value - threshold if index is not None else None,
         limit=towards * threshold,
     )
-    return held_back(context, valve.VALVE_PIPES, outcome)
 
 
 def _stands(apparent: ApparentMode, commanded: str, index: UFloat | None) -> tuple[Status, str]:
     if apparent == commanded:
-        return "pass", f"Hot and cold stand as they should in {commanded}."
+        return "pass", f"Hot and cold are where they belong in {commanded}."
     if apparent == _OTHER[commanded]:
-        return (
-            "fail",
-            f"Commanded {commanded}, but hot gas goes the {apparent} way: the slide is on the other side.",
-        )
+        return "fail", f"Calling for {commanded}, running in {apparent}: the slide is on the other side."
     if apparent == "neither" and index is None:
-        return "fail", "All four pipes are nearly alike: the slide stands midway, or nothing is pumped."
+        return "fail", "All four pipes are nearly alike: the slide is midway, or nothing is pumped."
     if apparent == "neither":
-        return "fail", "Neither end port stands out hot or cold: the slide stands midway."
+        return "fail", "Neither end port is clearly hot or cold: the slide is midway."
     if index is None:
         return (
             "watch",
             "The discharge line is not clearly hotter than common suction: "
             "the compressor is not pumping, or two clamps are swapped.",
         )
-    return "watch", "The pipes are too close together to tell which way the slide stands."
+    return "watch", "The pipes are too close together to tell which side the slide is on."
 
 
-_WET = " The return is wet, or may be: liquid soaks up hot gas unseen, so a small rise proves nothing."
-_LEAN = " Lean on the pressure ratio, the current and the other mode."
+_WET = " The returning gas is wet, or may be: liquid soaks up hot gas unseen, so a small rise proves nothing."
+_LEAN = "Lean on the compression ratio, the current and the other mode."
 
 
 def _suction_rise(context: RunContext) -> Outcome | None:
-    pair = valve.ports(context)
-    if pair is None:
+    if context.circuit is None:
         return None
-    outcome = _rise_alone(context, pair)
+    outcome = _difference(
+        context,
+        valve.suction_rise(context),
+        "valve_suction_rise",
+        ("common_suction", context.circuit.return_port),
+        high="Suction gas comes out of the valve {amount} warmer than it went in: discharge gas is "
+        "bypassing the slide.",
+        good="Suction gas leaves the valve as it came: {amount} of rise.",
+        reverse="Common suction reads {amount} colder than the {other} that feeds it: check both clamps.",
+    )
     if outcome.status in ("pass", "watch") and valve.return_state(context) != "dry":
         return replace(outcome, status="watch", explain=outcome.explain + _WET)
     return outcome
 
 
-def _rise_alone(context: RunContext, pair: tuple[str, str]) -> Outcome:
-    return _difference(
-        context,
-        valve.suction_rise(context),
-        "valve_suction_rise",
-        ("common_suction", pair[1]),
-        high="Suction gas comes out of the valve {amount} warmer than it went in: discharge gas is "
-        "getting past the slide.",
-        good="Suction gas leaves the valve as it came: {amount} of rise.",
-        reverse="Common suction reads {amount} colder than the {other} that feeds it: check both clamps.",
-    )
-
-
 def _discharge_drop(context: RunContext) -> Outcome | None:
-    pair = valve.ports(context)
-    if pair is None:
+    if context.circuit is None:
         return None
     return _difference(
         context,
         valve.discharge_drop(context),
         "valve_discharge_drop",
-        ("discharge_line", pair[0]),
+        ("discharge_line", context.circuit.hot_port),
         high="Hot gas loses {amount} on its way through the valve: the slide is not fully over, or "
         "its seal is worn.",
         good="Hot gas leaves the valve as it came: {amount} of drop.",
@@ -124,11 +115,11 @@ def _difference(
     The sentences may name ``amount``, ``band``, ``one`` and ``other`` (the pipes of the pair).
     """
     if value is None:
-        return needs_readings(context.readings.missing(*pair))
+        return needs_readings(context.readings.missing(*pair), context)
     limit = context.practice.si(limit_name)
     amount = say(abs(value.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
     band = say(value.std_dev, Kind.TEMPERATURE_DIFFERENCE, context.units)
-    status, apparent = status_below(value, limit), valve.apparent_mode(context)
+    status, apparent = status_below(value, limit), context.apparent
     words = high if status == "fail" else good
     if value.nominal_value + value.std_dev < -limit:
         status, words = "watch", _OTHER_WAY_ROUND if apparent == "unknown" else reverse
@@ -138,38 +129,38 @@ def _difference(
         words = _NEAR_LIMIT
     elif status == "pass" and apparent == "neither":
         status, words = "watch", _NO_SIDE
-    explain = words.format(amount=amount, band=band, one=station(pair[0]).title, other=station(pair[1]).title)
-    outcome = Outcome(status, explain[0].upper() + explain[1:], value, limit - value.nominal_value)
-    return held_back(context, pair, outcome)
+    one, other = (name(context.unit, code) for code in pair)
+    explain = words.format(amount=amount, band=band, one=one, other=other)
+    return Outcome(status, explain[0].upper() + explain[1:], value, limit - value.nominal_value)
 
 
 def _bypass(context: RunContext) -> Outcome | None:
-    pair = valve.ports(context)
-    if pair is None:
+    if context.circuit is None:
         return None
-    pipes = ("discharge_line", "common_suction", pair[1])
+    missing = context.readings.missing("discharge_line", "common_suction", context.circuit.return_port)
+    if missing:
+        return needs_readings(missing, context)
     fraction = valve.bypass_fraction(context)
     if fraction is None:
-        missing = context.readings.missing(*pipes)
-        return needs_readings(missing) if missing else None
+        if valve.return_state(context) == "dry":
+            return None
+        return Outcome("watch", f"No share can be worked out: the returning gas is wet, or may be. {_LEAN}")
     limit = context.practice.si("valve_bypass")
     share = say(max(fraction.nominal_value, 0.0), Kind.SHARE, context.units)
     band = say(fraction.std_dev, Kind.SHARE, context.units)
     status = status_below(fraction, limit)
-    words = f"About {share} of the compressor's gas goes round inside the valve, give or take {band}."
-    if status != "fail" and valve.return_state(context) != "dry":
-        status, words = "watch", words + _WET + _LEAN
-    elif status == "watch":
+    words = f"About {share} of the compressor's flow bypasses inside the valve, give or take {band}."
+    if status == "watch":
         words += " That reaches over the limit: read the pipes again, or read pressures."
-    if valve.apparent_mode(context) in ("unknown", "neither") and status == "fail":
+    if context.apparent in ("unknown", "neither") and status == "fail":
         status = "watch"
-    return held_back(context, pipes, Outcome(status, words, fraction, limit - fraction.nominal_value))
+    return Outcome(status, words, fraction, limit - fraction.nominal_value)
 
 
 _MAGNETS: dict[str, tuple[Status, str]] = {
-    "magnets_do_not_move": ("fail", "The magnets did not move: the slide stays where it is."),
+    "magnets_do_not_move": ("fail", "The magnets did not move: the slide does not move."),
     "magnets_stop_midway": ("fail", "The magnets stopped midway: the slide does not go all the way."),
-    "magnets_full_travel": ("pass", "The magnets rode all the way. A worn seal may pass gas all the same."),
+    "magnets_full_travel": ("pass", "The magnets rode all the way. A worn seal can bypass all the same."),
 }
 
 
@@ -181,25 +172,14 @@ def _magnets(context: RunContext) -> Outcome | None:
 def _sound(context: RunContext) -> Outcome | None:
     if context.commanded is None or "valve_shift_heard" not in context.observed:
         return None
-    return Outcome("pass", "A clear rush was heard when it shifted. Not proof of full travel.")
+    return Outcome("pass", "A clear rush was heard when it shifted, which is no proof of full travel.")
 
 
 def _pressure_difference(context: RunContext) -> Outcome | None:
-    circuit = valve.running_circuit(context)
-    if circuit is None:
+    found = pressures(context)
+    if found is None:
         return None
-    low = context.value("common_suction_tap", "pressure")
-    high = next(
-        (
-            value
-            for tap in ("discharge_tap", "liquid_service_tap", "vapor_service_tap")
-            if any(t.tap == tap and t.role == "high" for t in circuit.taps)
-            and (value := context.value(tap, "pressure")) is not None
-        ),
-        None,
-    )
-    if low is None or high is None:
-        return None
+    low, high = found
     across, limit = high - low, context.practice.si("shift_pressure")
     amount = say(across.nominal_value, Kind.PRESSURE_DIFFERENCE, context.units)
     margin = across.nominal_value - limit
@@ -219,14 +199,14 @@ def _pressure_difference(context: RunContext) -> Outcome | None:
 
 def _drift(context: RunContext) -> Outcome | None:
     """Whether either difference moved between the last two readings of its pipes."""
-    pair = valve.ports(context)
-    if pair is None:
+    circuit = context.circuit
+    if circuit is None:
         return None
     moved = []
-    for one, other in (("common_suction", pair[1]), ("discharge_line", pair[0])):
+    for one, other in (("common_suction", circuit.return_port), ("discharge_line", circuit.hot_port)):
         now = [context.readings.get(code) for code in (one, other)]
         then = [context.readings.before(code) or context.readings.get(code) for code in (one, other)]
-        if None in now or not any(context.readings.before(code) for code in (one, other)):
+        if None in now or None in then or not any(context.readings.before(code) for code in (one, other)):
             continue
         before = then[0].value.nominal_value - then[1].value.nominal_value  # type: ignore[union-attr]
         after = now[0].value.nominal_value - now[1].value.nominal_value  # type: ignore[union-attr]
@@ -242,7 +222,9 @@ def _drift(context: RunContext) -> Outcome | None:
     )
 
 
-POSITION = CheckRule("valve.position", "slide position", Kind.RATIO, "valve_position", _position)
+POSITION = CheckRule(
+    "valve.position", "slide position", Kind.RATIO, "valve_position", _position, in_defrost=True
+)
 SUCTION_RISE = CheckRule(
     "valve.suction_rise",
     "suction rise",
@@ -257,7 +239,7 @@ DISCHARGE_DROP = CheckRule(
     "valve_discharge_drop",
     _discharge_drop,
 )
-BYPASS = CheckRule("valve.bypass", "gas going round", Kind.SHARE, "valve_bypass", _bypass)
+BYPASS = CheckRule("valve.bypass", "bypassing in the valve", Kind.SHARE, "valve_bypass", _bypass)
 MAGNETS = CheckRule(
     "valve.magnets",
     "magnets",
@@ -265,6 +247,7 @@ MAGNETS = CheckRule(
     None,
     _magnets,
     "common practice: small magnets set over the slide's steel end plates ride with it.",
+    in_defrost=True,
 )
 SOUND = CheckRule(
     "valve.sound",
@@ -273,6 +256,7 @@ SOUND = CheckRule(
     None,
     _sound,
     "common practice: gas rushes when the slide goes over.",
+    in_defrost=True,
 )
 PRESSURE_DIFFERENCE = CheckRule(
     "valve.pressure_difference",
@@ -281,6 +265,4 @@ PRESSURE_DIFFERENCE = CheckRule(
     "shift_pressure",
     _pressure_difference,
 )
-DRIFT = CheckRule(
-    "valve.drift", "drift of the differences", Kind.TEMPERATURE_DIFFERENCE, "valve_drift", _drift
-)
+DRIFT = CheckRule("valve.drift", "drift at the valve", Kind.TEMPERATURE_DIFFERENCE, "valve_drift", _drift)

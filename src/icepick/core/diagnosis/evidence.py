@@ -3,8 +3,8 @@
 A *feature* is one question with a few possible outcomes: "does the slide stand as commanded?" Its table gives, for
 each fault, the probability of every outcome; ``others`` stands for all faults not named. A row may name a mode
 (``fault@heating``) or a variant of the fault (``fault/variant``). The figures are our own judgement of common
-practice and physics, each with its reason; what matters is their order of size. Readings that cannot carry a verdict
-say nothing.
+practice and physics, each with its reason; what matters is their order of size. Runs come here by those readings alone
+that may carry a judgement, and whatever a check judges is taken from that check.
 """
 
 from __future__ import annotations
@@ -12,7 +12,6 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,9 +20,8 @@ from icepick.core.circuit import FlowMode
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
 from icepick.core.examination import Check
-from icepick.core.visit import QuantityName
+from icepick.core.visit import ObservationCode, QuantityName
 
-Effort = Literal["look", "clamp", "probe", "meter", "gauge"]
 Spot = tuple[str, QuantityName]
 Checks = Mapping[str, Check]
 
@@ -33,7 +31,14 @@ class Feature:
     """One question to the readings of a run.
 
     ``observe`` gives the outcome or None while it can't be told; ``spots`` lists what must be read for it on this
-    run, empty where it does not apply; ``words`` says each outcome in a few words; ``rows`` is the table.
+    run, empty where it does not apply; ``words`` says each outcome in a few words; ``rows`` is the table. ``look`` is the
+    observation that answers it where no instrument does.
+
+    Raises
+    ------
+    ValueError
+        A row names no fault, mode or variant there is, or does not give every outcome a probability: a fault that is
+        misspelled must not turn into one of the others.
     """
 
     name: str
@@ -43,7 +48,17 @@ class Feature:
     rows: Mapping[str, tuple[float, ...]]
     observe: Callable[[RunContext, Checks], str | None]
     spots: Callable[[RunContext], list[Spot]]
-    applies: Callable[[RunContext], bool] = field(default=lambda context: context.commanded is not None)
+    applies: Callable[[RunContext], bool] = field(default=lambda context: in_operation(context))
+    look: ObservationCode | None = None
+
+    def __post_init__(self) -> None:
+        for key, row in self.rows.items():
+            if key not in _ROW_NAMES:
+                raise ValueError(f"{self.name}: {key!r} is no hypothesis")
+            if len(row) != len(self.outcomes) or abs(sum(row) - 1) > 1e-9 or min(row) <= 0:
+                raise ValueError(f"{self.name}: {key!r} does not share out its outcomes")
+        if "others" not in self.rows or set(self.words) != set(self.outcomes):
+            raise ValueError(f"{self.name}: every fault needs a row and every outcome its words")
 
     @cached_property
     def tables(self) -> Mapping[FlowMode | None, NDArray[np.float64]]:
@@ -58,12 +73,45 @@ class Feature:
         return next(self.rows[key] for key in keys if key in self.rows)
 
 
+_ROW_NAMES = frozenset(
+    {"others"}
+    | {key for h in UNIVERSE for key in (h.fault, f"{h.fault}@cooling", f"{h.fault}@heating")}
+    | {f"{h.fault}/{h.variant}" for h in UNIVERSE if h.variant}
+)
+
+
+def in_operation(context: RunContext) -> bool:
+    """Whether the run heats or cools as it was told: only then have its coils and metering devices their usual roles. A
+    defrost neither settles nor is meant to exchange as usual."""
+    as_told = context.apparent in (context.commanded, "unknown")
+    return context.commanded is not None and as_told and not context.defrosting
+
+
 def by_status(check: str, **outcomes: str) -> Callable[[RunContext, Checks], str | None]:
     """The outcome that a check's status stands for; a status not named says nothing."""
 
     def observe(context: RunContext, checks: Checks) -> str | None:
         found = checks.get(check)
         return outcomes.get(found.status) if found else None
+
+    return observe
+
+
+def by_side(check: str, low: str, right: str, high: str) -> Callable[[RunContext, Checks], str | None]:
+    """The outcome by the side on which a check found its figure: within its band, below or above what it was held to.
+
+    A check that was held to nothing says nothing, and neither does one whose figure lies near an edge.
+    """
+
+    def observe(context: RunContext, checks: Checks) -> str | None:
+        found = checks.get(check)
+        if found is None or found.measured is None or found.limit is None or found.margin is None:
+            return None
+        if found.status == "pass":
+            return right
+        if abs(found.margin) <= found.measured.uncertainty:
+            return None
+        return high if found.measured.value > found.limit.value else low
 
     return observe
 

@@ -5,26 +5,30 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from icepick.core.context import RunContext
-from icepick.core.diagnosis.evidence import Checks, Feature, by_status, temperatures
-from icepick.core.indicators.valve import running_circuit
+from icepick.core.diagnosis.evidence import (
+    Checks,
+    Feature,
+    by_side,
+    by_status,
+    in_operation,
+    temperatures,
+)
+from icepick.core.usual import holds, medium_entering
+from icepick.core.visit import ObservationCode
 
 
-def _air_difference(context: RunContext, checks: Checks) -> str | None:
-    check = checks.get("exchange.air_difference")
-    if check is None or check.measured is None or check.limit is None:
-        return None
-    if check.status == "pass":
-        return "usual"
-    return "large" if check.measured.value > check.limit.value else "small"
+def _air_tells(context: RunContext) -> bool:
+    unread = context.temperature(medium_entering(context, "outdoor_coil")) is None
+    return in_operation(context) and context.unit.load == "air" and (unread or holds(context))
 
 
 AIR_DIFFERENCE = Feature(
-    "air difference",
+    "temperature split",
     ("small", "usual", "large"),
     {
-        "small": "the indoor air changes little",
-        "usual": "the indoor air changes as usual",
-        "large": "the indoor air changes much: there is too little of it",
+        "small": "the temperature split is small",
+        "usual": "the temperature split is normal",
+        "large": "the temperature split is large: there is too little air",
     },
     "Too little air is changed by more; too little refrigerant changes it by less.",
     {
@@ -38,11 +42,12 @@ AIR_DIFFERENCE = Feature(
         "valve_bypassing": (0.45, 0.53, 0.02),
         "compressor_weak": (0.75, 0.24, 0.01),
         "outdoor_coil_frosted@heating": (0.50, 0.49, 0.01),
+        "undercharge/a little": (0.12, 0.85, 0.03),
         "others": (0.10, 0.86, 0.04),
     },
-    _air_difference,
+    by_side("exchange.air_difference", "small", "usual", "large"),
     lambda context: temperatures("return_air", "supply_air"),
-    lambda context: context.commanded is not None and context.unit.load == "air",
+    _air_tells,
 )
 
 
@@ -57,9 +62,7 @@ BEND_AGAINST_GAUGE = Feature(
     {"noncondensables": (0.06, 0.94), "others": (0.975, 0.025)},
     by_status("exchange.noncondensables", **{"pass": "agree", "fail": "apart"}),
     lambda context: (
-        [("discharge_tap", "pressure"), (c.condenser, "temperature")]
-        if (c := running_circuit(context))
-        else []
+        [("discharge_tap", "pressure"), (context.circuit.condenser, "temperature")] if context.circuit else []
     ),
 )
 
@@ -70,22 +73,28 @@ def _standing(context: RunContext, checks: Checks) -> str | None:
         return None
     if check.status == "pass":
         return "alone"
-    return "air" if check.measured is not None and check.measured.value > 0 else "empty"
+    if check.measured is None:
+        return "empty"
+    return "gas" if check.measured.value > 0 else "low"
 
 
 STANDING = Feature(
     "standing pressure",
-    ("alone", "air", "empty"),
+    ("alone", "gas", "low", "empty"),
     {
-        "alone": "standing pressure is that of the refrigerant alone",
-        "air": "standing pressure is too high: another gas shares the circuit",
-        "empty": "standing pressure is too low: no liquid is left",
+        "alone": "standing pressure is at saturation: liquid is left and no other gas",
+        "gas": "standing pressure is above saturation",
+        "low": "standing pressure is below saturation: no liquid is left",
+        "empty": "the circuit is empty",
     },
-    "With everything at one temperature, pressure and saturation can differ only by a gas that does not belong.",
+    "With everything at one temperature, standing pressure is the saturation pressure while liquid is left and no other "
+    "gas shares the circuit.",
     {
-        "noncondensables": (0.05, 0.93, 0.02),
-        "undercharge": (0.80, 0.02, 0.18),
-        "others": (0.97, 0.015, 0.015),
+        "none": (0.974, 0.020, 0.005, 0.001),
+        "noncondensables": (0.04, 0.94, 0.01, 0.01),
+        "undercharge": (0.55, 0.02, 0.28, 0.15),
+        "reading_suspect": (0.90, 0.04, 0.05, 0.01),
+        "others": (0.974, 0.020, 0.005, 0.001),
     },
     _standing,
     lambda context: [],
@@ -103,10 +112,12 @@ def _sight(
     reason: str,
     rows: dict[str, float],
     others: float,
-    *codes: str,
-    heating_only: bool = False,
+    *codes: ObservationCode,
+    mode: str | None = None,
+    look: bool = True,
 ) -> Feature:
-    """Something seen: ``rows`` gives how likely it is to be seen under a fault."""
+    """Something seen: ``rows`` gives how likely it is to be seen under a fault, ``mode`` in which mode alone it can be;
+    ``look`` whether it is worth asking for."""
     return Feature(
         name,
         ("seen", "not seen"),
@@ -115,8 +126,29 @@ def _sight(
         {**{fault: (p, 1 - p) for fault, p in rows.items()}, "others": (others, 1 - others)},
         _seen(*codes),
         lambda context: [],
-        lambda context: context.commanded == "heating" if heating_only else context.commanded is not None,
+        lambda context: in_operation(context) and mode in (None, context.running),
+        codes[0] if look else None,
     )
+
+
+OUTDOOR_FAN = Feature(
+    "outdoor fan",
+    ("runs", "stands still"),
+    {
+        "runs": "the outdoor fan runs",
+        "stands still": "the outdoor fan stands still while the compressor runs",
+    },
+    "A coil without its fan exchanges next to nothing: look before gauges.",
+    {
+        "outdoor_airflow_low": (0.35, 0.65),
+        "outdoor_coil_frosted": (0.95, 0.05),
+        "others": (0.997, 0.003),
+    },
+    by_status("outdoor.fan", **{"pass": "runs", "fail": "stands still"}),
+    lambda context: [],
+    lambda context: in_operation(context) and context.unit.source == "air",
+    "outdoor_fan_stopped",
+)
 
 
 BALANCE = Feature(
@@ -141,10 +173,11 @@ FEATURES: tuple[Feature, ...] = (
     BEND_AGAINST_GAUGE,
     STANDING,
     BALANCE,
+    OUTDOOR_FAN,
     _sight(
         "dirt indoors",
         "filter or indoor coil found dirty",
-        "Look before gauges: dirt is the commonest cause of too little air.",
+        "Look before gauges: dirt is the most common cause of too little air.",
         {"indoor_airflow_low": 0.60},
         0.06,
         "filter_dirty",
@@ -153,18 +186,18 @@ FEATURES: tuple[Feature, ...] = (
     _sight(
         "dirt outdoors",
         "outdoor coil found dirty",
-        "Look before gauges.",
+        "Look before gauges: dirt on the outdoor coil keeps the air from it.",
         {"outdoor_airflow_low": 0.60},
         0.06,
         "coil_dirty_outdoor",
     ),
     _sight(
-        "outdoor fan stands",
-        "the outdoor fan stands while the unit runs",
-        "A coil without a fan exchanges next to nothing.",
-        {"outdoor_airflow_low": 0.50, "outdoor_coil_frosted": 0.10},
-        0.01,
-        "outdoor_fan_stopped",
+        "oil stain",
+        "an oil stain at a joint or coil",
+        "Oil leaves with the refrigerant: a stain marks a leak.",
+        {"undercharge": 0.22},
+        0.05,
+        "oil_stain",
     ),
     _sight(
         "ice",
@@ -173,15 +206,33 @@ FEATURES: tuple[Feature, ...] = (
         {"outdoor_coil_frosted": 0.80, "undercharge": 0.05, "outdoor_airflow_low": 0.08},
         0.01,
         "outdoor_coil_iced_solid",
-        heating_only=True,
+        mode="heating",
     ),
     _sight(
         "patchy frost",
         "frost on the outdoor coil is patchy",
-        "Patchy frost that starts at the meter speaks for charge or a starved circuit.",
+        "Patchy frost that starts at the metering device speaks for charge or a starved circuit.",
         {"outdoor_coil_frosted": 0.30, "undercharge": 0.40, "coil_circuit_starved": 0.40},
         0.05,
         "outdoor_coil_frosted_patchy",
-        heating_only=True,
+        mode="heating",
+    ),
+    _sight(
+        "even frost",
+        "frost on the outdoor coil is even",
+        "Even frost says that every circuit is fed: look at air and defrost rather than at the charge.",
+        {
+            "outdoor_coil_frosted": 0.60,
+            "outdoor_airflow_low": 0.40,
+            "undercharge": 0.08,
+            "coil_circuit_starved": 0.03,
+            "active_meter_underfeeding": 0.08,
+            "liquid_line_restriction": 0.08,
+            "bypass_stuck_closed": 0.08,
+        },
+        0.30,
+        "outdoor_coil_frosted_even",
+        mode="heating",
+        look=False,
     ),
 )

@@ -31,10 +31,12 @@ OF_A_METER: frozenset[Fault] = frozenset(
 VARIANTS: dict[Fault, tuple[str, ...]] = {
     "command_missing": ("before the terminal", "behind the terminal"),
     "valve_bypassing": ("a little", "much"),
+    "undercharge": ("a little", "much"),
     "reading_suspect": ("against physics", "out of balance"),
 }
 """Faults whose place or size decides what is seen: a command lost on its way to the terminal, or on its way to the
-coil; a little gas that shows at the valve alone, or so much that pressures and coils show it too; a reading that physics
+coil; a little gas that shows at the valve alone, or so much that pressures and coils show it too; a charge a little short,
+which takes the subcooling while the TXV still controls, or so short that the evaporator is starved; a reading that physics
 forbids, or a flow or a thermometer that only the sum of all heat shows up."""
 
 OF_THE_SOURCE_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
@@ -44,9 +46,12 @@ RANKED: tuple[Fault, ...] = (
     "none",
     "valve_in_opposite_position",
     "valve_bypassing",
+    "control_power_missing",
+    "call_missing",
     "command_missing",
     "valve_convention_wrong",
     "solenoid_open",
+    "compressor_not_running",
     "compressor_weak",
     "active_meter_underfeeding",
     "active_meter_overfeeding",
@@ -61,6 +66,8 @@ RANKED: tuple[Fault, ...] = (
     "source_water_flow_low",
     "source_coil_fouled",
     "coil_circuit_starved",
+    "defrost_fan_running",
+    "defrost_no_backup_heat",
     "reading_suspect",
 )
 """The faults that the evidence so far can speak for."""
@@ -71,33 +78,57 @@ UNIVERSE: tuple[Hypothesis, ...] = (
 )
 """Every hypothesis there can be, of any unit; evidence is tabled over it once."""
 
-_WEIGHTS: dict[Fault, float] = {"none": 6, "reading_suspect": 0.5}
+_WEIGHTS: dict[Fault, float] = {
+    "none": 6,
+    "reading_suspect": 0.5,
+    "control_power_missing": 0.4,
+    "call_missing": 0.4,
+}
 _ROUTINE = 3.0
-_SHARES = {
-    "behind the terminal": 0.02,
-    "a little": 0.5,
-    "much": 0.5,
+_SHARES: dict[tuple[Fault, str], float] = {
+    ("command_missing", "behind the terminal"): 0.02,
+    ("valve_bypassing", "a little"): 0.5,
+    ("valve_bypassing", "much"): 0.5,
+    ("undercharge", "a little"): 0.5,
 }
 """Of a fault's weight, what each variant has. A command that reaches its terminal is seldom lost behind it; where that is
-what the meter says, it says it clearly. Much gas or a little is all the same beforehand."""
+what the meter says, it says it clearly. Much gas or a little is all the same beforehand. A charge that starves the
+evaporator weighs as much as anything else that does, so that they stay tied; one a little short comes besides."""
 
 
-_COMPLAINED: dict[Complaint, FlowMode] = {
+COMPLAINED_OF: dict[Complaint, FlowMode] = {
     "no_heat": "heating",
     "blows_cold_in_heating": "heating",
     "iced_outdoor_coil": "heating",
     "no_cooling": "cooling",
 }
+"""The mode a complaint is about."""
 
 
-def hypotheses(unit: Unit, modes: list[FlowMode], complaint: Complaint | None = None) -> list[Hypothesis]:
+IN_DEFROST: frozenset[Fault] = frozenset({"defrost_fan_running", "defrost_no_backup_heat"})
+
+
+def hypotheses(
+    unit: Unit,
+    modes: list[FlowMode],
+    complaint: Complaint | None = None,
+    *,
+    defrosted: bool = False,
+    circuits_seen: bool = False,
+) -> list[Hypothesis]:
     """Everything that may be wrong with a unit that was run in these modes, or that the customer complains of in another:
-    a sound run in one mode says nothing of what sits in the other's parts."""
+    a sound run in one mode says nothing of what sits in the other's parts.
+
+    What goes wrong in a defrost is in question once one was run, a starved coil circuit once circuits were read or seen:
+    otherwise it would only collect what fits nothing else.
+    """
     two_meters = has_fixed_liquid_line(unit)
-    in_question = dict.fromkeys([*modes, *([_COMPLAINED[complaint]] if complaint in _COMPLAINED else [])])
+    in_question = dict.fromkeys([*modes, *([COMPLAINED_OF[complaint]] if complaint in COMPLAINED_OF else [])])
     found: list[Hypothesis] = []
     for fault in RANKED:
         if not _can_be(fault, unit, [*in_question]):
+            continue
+        if (fault in IN_DEFROST and not defrosted) or (fault == "coil_circuit_starved" and not circuits_seen):
             continue
         if fault == "bypass_stuck_closed":
             found += [Hypothesis(fault, mode) for mode in in_question if meters(unit, mode)[1]]
@@ -117,8 +148,10 @@ def _can_be(fault: Fault, unit: Unit, run: list[FlowMode]) -> bool:
         return unit.reversing_valve.energized_in in run
     if fault in OF_THE_SOURCE_WATER:
         return unit.source == "water"
-    if fault == "indoor_airflow_low":
+    if fault in ("indoor_airflow_low", "defrost_no_backup_heat"):
         return unit.load == "air"
+    if fault == "defrost_fan_running":
+        return unit.source == "air"
     if fault == "outdoor_coil_frosted":
         return unit.source == "air" and "heating" in run
     return fault != "outdoor_airflow_low" or unit.source == "air"
@@ -131,7 +164,7 @@ def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:
     """
     weight = _WEIGHTS.get(hypothesis.fault, 1.0)
     if hypothesis.variant is not None:
-        weight *= _SHARES.get(hypothesis.variant, 1.0)
+        weight *= _SHARES.get((hypothesis.fault, hypothesis.variant), 1.0)
     if hypothesis.fault == "none" and complaint in ("routine", "start_up"):
         weight *= _ROUTINE
     return weight

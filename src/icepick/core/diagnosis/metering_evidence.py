@@ -6,16 +6,22 @@ until one is read that can.
 
 from __future__ import annotations
 
-from uncertainties import UFloat
-
-from icepick.core.checks.superheat import superheat_target
-from icepick.core.circuit import Circuit, Part
-from icepick.core.context import RunContext, remembered
-from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
-from icepick.core.indicators import metering, refrigerant
-from icepick.core.indicators.metering import working_meter
-from icepick.core.indicators.valve import apparent_mode, running_circuit
-from icepick.core.saturation import medium_entering, usual_split
+from icepick.core.checks.superheat import subcooling_target
+from icepick.core.circuit import Part, Role
+from icepick.core.context import RunContext
+from icepick.core.diagnosis.evidence import (
+    Checks,
+    Feature,
+    Spot,
+    by_side,
+    by_status,
+    in_operation,
+    temperatures,
+)
+from icepick.core.indicators import refrigerant
+from icepick.core.indicators.metering import is_orifice
+from icepick.core.readings import first_read
+from icepick.core.usual import holds, medium_entering
 
 _STARVING = ("active_meter_underfeeding", "bypass_stuck_closed", "liquid_line_restriction", "undercharge")
 
@@ -24,64 +30,20 @@ def _starving(*row: float) -> dict[str, tuple[float, ...]]:
     return dict.fromkeys(_STARVING, row)
 
 
-def _clearly(value: UFloat, low: float, high: float) -> str | None:
-    """``low``, ``usual`` or ``high`` where the band around a value leaves no doubt; None near an edge."""
-    number, band = float(value.nominal_value), float(value.std_dev)
-    if number + band < low:
-        return "low"
-    if number - band > high:
-        return "high"
-    return "usual" if low <= number <= high else None
-
-
-@remembered
-def _judgeable(context: RunContext) -> bool:
-    """A settled run that goes the way it was told: only then do its coils and meters have their usual roles."""
-    early = any(current.early for current in context.readings.all())
-    return (
-        context.commanded is not None
-        and not early
-        and apparent_mode(context) in (context.commanded, "unknown")
-    )
-
-
-def _is_orifice(context: RunContext) -> bool:
-    meter = working_meter(context)
-    return meter is not None and meter.kind in ("piston", "capillary")
-
-
-def _feeding(context: RunContext, checks: Checks) -> str | None:
-    value, target = refrigerant.superheat(context), superheat_target(context)
-    if value is None or target is None or not _judgeable(context):
-        return None
-    limit = context.practice.si("superheat_tolerance")
-    found = _clearly(value - target, -limit, limit)
-    return {"low": "flooded", "usual": "right", "high": "starved"}.get(found or "")
-
-
-def _feeding_in_heating(context: RunContext, checks: Checks) -> str | None:
-    value = refrigerant.superheat(context)
-    if value is None or not _judgeable(context):
-        return None
-    most = context.practice.si("superheat_target") + context.practice.si("superheat_tolerance")
-    found = _clearly(value, -1e9, most)
-    return {"usual": "fed", "high": "starved"}.get(found or "")
-
-
 def _superheat_spots(context: RunContext) -> list[Spot]:
-    circuit = running_circuit(context)
+    circuit = context.circuit
     if circuit is None:
         return []
-    leaving = refrigerant.first_read(context, refrigerant.leaving_evaporator(context)) or circuit.return_port
+    leaving = first_read(context.readings, circuit.leaving_evaporator) or circuit.return_port
     if refrigerant.low_side(context) is None:
         return temperatures(circuit.evaporator, leaving)
     return [*temperatures(leaving), ("common_suction_tap", "pressure")]
 
 
 _FEEDING_WORDS = {
-    "starved": "superheat is high: the evaporator starves",
-    "right": "superheat is where it belongs",
-    "flooded": "superheat is low: the evaporator floods",
+    "starved": "superheat is high: a starved evaporator",
+    "right": "superheat is on target",
+    "flooded": "superheat is low: an overfed evaporator",
 }
 
 FEEDING = Feature(
@@ -101,17 +63,18 @@ FEEDING = Feature(
         "valve_bypassing/a little": (0.03, 0.93, 0.04),
         "valve_bypassing": (0.05, 0.85, 0.10),
         "compressor_weak": (0.05, 0.70, 0.25),
+        "undercharge/a little": (0.03, 0.94, 0.03),
         "others": (0.05, 0.90, 0.05),
     },
-    _feeding,
+    by_side("metering.superheat_control", "flooded", "right", "starved"),
     _superheat_spots,
-    lambda context: context.commanded is not None and not _is_orifice(context),
+    lambda context: in_operation(context) and not is_orifice(context),
 )
 FEEDING_ORIFICE = Feature(
     "feeding of an orifice, cooling",
     ("starved", "right", "flooded"),
     _FEEDING_WORDS,
-    "An orifice passes what the charge and the conditions push through it: hold its superheat to the target.",
+    "A fixed orifice passes what the charge and the conditions push through it: hold its superheat to the target.",
     {
         "none": (0.03, 0.94, 0.03),
         **_starving(0.90, 0.09, 0.01),
@@ -119,54 +82,57 @@ FEEDING_ORIFICE = Feature(
         "overcharge": (0.01, 0.24, 0.75),
         "coil_circuit_starved": (0.10, 0.50, 0.40),
         "compressor_weak": (0.05, 0.55, 0.40),
+        "undercharge/a little": (0.45, 0.54, 0.01),
         "others": (0.06, 0.88, 0.06),
     },
-    _feeding,
+    by_side("metering.superheat_control", "flooded", "right", "starved"),
     lambda context: [
         *_superheat_spots(context),
         ("return_air", "wet_bulb"),
         ("outdoor_air_in", "temperature"),
     ],
-    lambda context: context.commanded == "cooling" and _is_orifice(context),
+    lambda context: in_operation(context) and context.running == "cooling" and is_orifice(context),
 )
 FEEDING_ORIFICE_HEATING = Feature(
     "feeding of an orifice, heating",
     ("starved", "fed"),
     {
         "starved": _FEEDING_WORDS["starved"],
-        "fed": "the evaporator is fed; no superheat is no fault in heating",
+        "fed": "the evaporator is fed: no superheat is normal for an orifice in heating",
     },
-    "A fixed orifice in cold heating runs near zero superheat, healthy; much superheat is not.",
-    {"none": (0.03, 0.97), **_starving(0.90, 0.10), "others": (0.06, 0.94)},
-    _feeding_in_heating,
+    "A fixed orifice in heating runs near zero superheat in the cold; much superheat is not normal.",
+    {
+        "none": (0.03, 0.97),
+        **_starving(0.90, 0.10),
+        "undercharge/a little": (0.30, 0.70),
+        "others": (0.06, 0.94),
+    },
+    by_status("metering.superheat_control", **{"pass": "fed", "fail": "starved"}),
     _superheat_spots,
-    lambda context: context.commanded == "heating" and _is_orifice(context),
+    lambda context: in_operation(context) and context.running == "heating" and is_orifice(context),
 )
 
 
-def _split_spots(context: RunContext, circuit: Circuit, coil: str) -> list[Spot]:
-    return temperatures(coil, medium_entering(context, coil))
+def _split_spots(context: RunContext, role: Role) -> list[Spot]:
+    if context.circuit is None:
+        return []
+    tap = "common_suction_tap" if role == "low" else "discharge_tap"
+    return [(tap, "pressure"), *temperatures(medium_entering(context, context.circuit.coil(role)))]
 
 
-def _suction(context: RunContext, checks: Checks) -> str | None:
-    circuit, low = running_circuit(context), refrigerant.low_side(context)
-    if circuit is None or low is None or not _judgeable(context) or context.run.mode == "defrost":
-        return None
-    entering = context.temperature(medium_entering(context, circuit.evaporator))
-    if entering is None:
-        return None
-    usual, far = usual_split(context, circuit, "low"), context.practice.si("split_deviation")
-    found = _clearly(entering - low.dew, usual - far, usual + far)
-    return {"low": "high", "high": "low"}.get(found or "", found)
+def _splits_tell(context: RunContext) -> bool:
+    """Whether a split can be held to what is usual, or could be, once what enters the outdoor coil is read."""
+    unread = context.temperature(medium_entering(context, "outdoor_coil")) is None
+    return in_operation(context) and (unread or holds(context))
 
 
 SUCTION = Feature(
     "evaporating temperature",
     ("low", "usual", "high"),
     {
-        "low": "it evaporates far below what enters the evaporator",
-        "usual": "the evaporating temperature is as usual",
-        "high": "it evaporates close to what enters the evaporator",
+        "low": "evaporating is far below what enters the evaporator",
+        "usual": "evaporating is where it belongs",
+        "high": "evaporating is close to what enters the evaporator",
     },
     "Whatever starves the evaporator, or keeps heat from it, draws its temperature down.",
     {
@@ -183,31 +149,22 @@ SUCTION = Feature(
         "outdoor_coil_frosted@heating": (0.80, 0.19, 0.01),
         "source_water_flow_low@heating": (0.60, 0.39, 0.01),
         "source_coil_fouled@heating": (0.75, 0.24, 0.01),
+        "undercharge/a little": (0.12, 0.84, 0.04),
         "others": (0.06, 0.88, 0.06),
     },
-    _suction,
-    lambda context: _split_spots(context, c, c.evaporator) if (c := running_circuit(context)) else [],
+    by_side("exchange.evaporator_split", "high", "usual", "low"),
+    lambda context: _split_spots(context, "low"),
+    _splits_tell,
 )
-
-
-def _head(context: RunContext, checks: Checks) -> str | None:
-    circuit, high = running_circuit(context), refrigerant.high_side(context)
-    if circuit is None or high is None or not _judgeable(context) or context.run.mode == "defrost":
-        return None
-    entering = context.temperature(medium_entering(context, circuit.condenser))
-    if entering is None:
-        return None
-    usual, far = usual_split(context, circuit, "high"), context.practice.si("split_deviation")
-    return _clearly(high.bubble - entering, usual - far, usual + far)
 
 
 HEAD = Feature(
     "condensing temperature",
     ("low", "usual", "high"),
     {
-        "low": "it condenses close to what enters the condenser",
-        "usual": "the condensing temperature is as usual",
-        "high": "it condenses far above what enters the condenser",
+        "low": "condensing is close to what enters the condenser",
+        "usual": "condensing is where it belongs",
+        "high": "condensing is far above what enters the condenser",
     },
     "Too much in the condenser lifts its temperature; too little flow lets it fall.",
     {
@@ -222,41 +179,44 @@ HEAD = Feature(
         "outdoor_airflow_low@cooling": (0.01, 0.29, 0.70),
         "source_water_flow_low@cooling": (0.01, 0.39, 0.60),
         "source_coil_fouled@cooling": (0.01, 0.24, 0.75),
+        "undercharge/a little": (0.12, 0.85, 0.03),
         "others": (0.06, 0.88, 0.06),
     },
-    _head,
-    lambda context: _split_spots(context, c, c.condenser) if (c := running_circuit(context)) else [],
+    by_side("exchange.condenser_split", "low", "usual", "high"),
+    lambda context: _split_spots(context, "high"),
+    _splits_tell,
 )
 
 
-def _subcooling(context: RunContext, checks: Checks) -> str | None:
-    value = refrigerant.subcooling(context)
-    circuit = running_circuit(context)
-    if value is None or circuit is None or not _judgeable(context):
-        return None
-    design = context.unit.design
-    targets = (design.cooling if circuit.mode == "cooling" else design.heating) if design else None
-    target = (
-        targets.subcooling.si
-        if targets is not None and targets.subcooling is not None
-        else context.practice.si("subcooling_target")
-    )
-    limit = context.practice.si("subcooling_deviation")
-    return _clearly(value - target, -limit, limit)
-
-
 def _subcooling_spots(context: RunContext) -> list[Spot]:
-    circuit = running_circuit(context)
-    if circuit is None:
-        return []
+    circuit = context.circuit
     liquid = refrigerant.liquid_stations(context)
-    station = refrigerant.first_read(context, liquid) or (
-        "liquid_line_outdoor" if "liquid_line_outdoor" in liquid else liquid[0]
-    )
+    if circuit is None or not liquid:
+        return []
+    station = first_read(context.readings, liquid) or liquid[0]
     if refrigerant.high_side(context) is None:
         return temperatures(circuit.condenser, station)
     tap = "liquid_service_tap" if "liquid_line_outdoor" in liquid else "discharge_tap"
     return [*temperatures(station), (tap, "pressure")]
+
+
+def _has_target(context: RunContext) -> bool:
+    return in_operation(context) and subcooling_target(context) is not None
+
+
+def _without_target(context: RunContext, checks: Checks) -> str | None:
+    """Little or much of it, where nothing says how much it should be."""
+    check = checks.get("exchange.subcooling")
+    value = refrigerant.subcooling(context)
+    if check is None or value is None:
+        return None
+    little, much = (context.practice.si(f"subcooling_{edge}") for edge in ("little", "much"))
+    number, band = float(value.nominal_value), float(value.std_dev)
+    if number + band < little:
+        return "low"
+    if number - band > much:
+        return "high"
+    return "usual" if little <= number <= much else None
 
 
 _SUBCOOLING_WORDS = {
@@ -265,7 +225,7 @@ _SUBCOOLING_WORDS = {
     "high": "subcooling is high: liquid backs up",
 }
 SUBCOOLING = Feature(
-    "subcooling in cooling",
+    "subcooling",
     ("low", "usual", "high"),
     _SUBCOOLING_WORDS,
     "Too little refrigerant shows in the subcooling first; a restriction or a starving valve keeps it, or raises it.",
@@ -281,28 +241,28 @@ SUBCOOLING = Feature(
         "compressor_weak": (0.40, 0.50, 0.10),
         "others": (0.08, 0.84, 0.08),
     },
-    _subcooling,
+    by_side("exchange.subcooling", "low", "usual", "high"),
     _subcooling_spots,
-    lambda context: context.commanded == "cooling",
+    _has_target,
 )
-SUBCOOLING_HEATING = Feature(
-    "subcooling in heating",
+SUBCOOLING_UNTARGETED = Feature(
+    "subcooling without a target",
     ("low", "usual", "high"),
     _SUBCOOLING_WORDS,
-    "How much sits in the accumulator is not known in heating, so subcooling says little of the charge; liquid that backs "
-    "up still speaks against too little of it.",
+    "In heating, and with a fixed orifice, subcooling says little of the charge; liquid that backs up still speaks against "
+    "too little of it.",
     {
-        "none": (0.20, 0.65, 0.15),
-        **_starving(0.04, 0.48, 0.48),
-        "undercharge": (0.50, 0.42, 0.08),
+        "none": (0.25, 0.65, 0.10),
+        **_starving(0.06, 0.54, 0.40),
+        "undercharge": (0.60, 0.36, 0.04),
         "overcharge": (0.08, 0.52, 0.40),
         "noncondensables": (0.08, 0.52, 0.40),
         "active_meter_overfeeding": (0.40, 0.50, 0.10),
-        "others": (0.20, 0.65, 0.15),
+        "others": (0.25, 0.65, 0.10),
     },
-    _subcooling,
+    _without_target,
     _subcooling_spots,
-    lambda context: context.commanded == "heating",
+    lambda context: in_operation(context) and not _has_target(context),
 )
 
 
@@ -319,78 +279,85 @@ def _felt(check: str, context: RunContext, checks: Checks) -> str | None:
 
 
 def _part_spots(part: Part | None, context: RunContext) -> list[Spot]:
-    pair = metering.ends(context, part) if part else None
+    pair = context.circuit.ends(part) if context.circuit and part else None
     return temperatures(*pair) if pair else []
 
 
-IDLE_DROP = Feature(
-    "idle meter's drop",
+BYPASSED_DROP = Feature(
+    "drop across the bypassed device",
     ("none", "felt"),
-    {"none": "the idle meter lets liquid pass unchanged", "felt": "temperature is lost in the idle meter"},
-    "Cold where there should be warm liquid, right behind the condenser: its check is shut.",
+    {
+        "none": "liquid passes the bypassed metering device unchanged",
+        "felt": "temperature is lost in the bypassed metering device",
+    },
+    "Cold where there should be warm liquid, right behind the condenser: its check valve is closed.",
     {"bypass_stuck_closed": (0.20, 0.80), "others": (0.985, 0.015)},
     lambda context, checks: _felt("metering.bypass_drop", context, checks),
-    lambda context: _part_spots(metering.idle_part(context), context),
+    lambda context: _part_spots(context.circuit.bypassed_part if context.circuit else None, context),
 )
 DRIER_DROP = Feature(
-    "drier's drop",
+    "drop across the filter drier",
     ("none", "felt"),
-    {"none": "the drier lets liquid pass unchanged", "felt": "temperature is lost across the drier"},
-    "Liquid that flashes in the drier leaves it cold.",
+    {
+        "none": "liquid passes the filter drier unchanged",
+        "felt": "temperature is lost across the filter drier",
+    },
+    "Liquid that flashes in the filter drier leaves it cold.",
     {"liquid_line_restriction": (0.20, 0.80), "others": (0.985, 0.015)},
     lambda context, checks: _felt("metering.drier_drop", context, checks),
     lambda context: _part_spots("drier", context),
 )
 
 
-def _tap_covers_drier(context: RunContext) -> bool:
-    """Whether the drier lies between the condenser and the liquid service tap in this mode."""
-    place = "outdoor_unit" if context.commanded == "cooling" else "line_set"
-    return context.unit.drier.kind != "none" and context.unit.drier.place == place
-
-
-def _has_liquid_tap(context: RunContext) -> bool:
+def _tap_tells(context: RunContext, *, drier: bool) -> bool:
+    """Whether the liquid line port carries liquid now, and the filter drier lies between it and the condenser or not."""
     circuit = context.circuit
-    return circuit is not None and any(
-        t.tap == "liquid_service_tap" and t.role == "high" for t in circuit.taps
-    )
+    if circuit is None or not in_operation(context) or not circuit.is_on("liquid_service_tap", "high"):
+        return False
+    return ("drier" in circuit.before("liquid_service_tap")) == drier
 
 
 _TAPS: list[Spot] = [("discharge_tap", "pressure"), ("liquid_service_tap", "pressure")]
-_HEAD_WORDS = {"small": "head and liquid tap agree", "large": "much pressure is lost before the liquid tap"}
+_HEAD_WORDS = {
+    "small": "discharge and liquid line port agree",
+    "large": "much pressure is lost before the liquid line port",
+}
 _HEAD_REASON = (
-    "A subcooled liquid hides a lost pressure from the clamps; the gauge at the liquid tap does not."
+    "Subcooled liquid hides a lost pressure from the clamps; a gauge at the liquid line port does not."
 )
 _head_to_liquid = by_status("metering.head_to_liquid", **{"pass": "small", "fail": "large"})
 HEAD_TO_LIQUID_DRIER = Feature(
-    "head to liquid tap, drier between",
+    "discharge to liquid line port, drier between",
     ("small", "large"),
     _HEAD_WORDS,
     _HEAD_REASON,
     {
         "bypass_stuck_closed": (0.08, 0.92),
-        "liquid_line_restriction": (0.10, 0.90),
+        "liquid_line_restriction": (0.08, 0.92),
         "others": (0.98, 0.02),
     },
     _head_to_liquid,
     lambda context: _TAPS,
-    lambda context: _has_liquid_tap(context) and _tap_covers_drier(context),
+    lambda context: _tap_tells(context, drier=True),
 )
 HEAD_TO_LIQUID = Feature(
-    "head to liquid tap",
+    "discharge to liquid line port",
     ("small", "large"),
     _HEAD_WORDS,
     _HEAD_REASON,
     {"bypass_stuck_closed": (0.08, 0.92), "others": (0.98, 0.02)},
     _head_to_liquid,
     lambda context: _TAPS,
-    lambda context: _has_liquid_tap(context) and not _tap_covers_drier(context),
+    lambda context: _tap_tells(context, drier=False),
 )
 ACTIVE_DROP = Feature(
-    "working meter's drop",
+    "drop across the active device",
     ("full", "little"),
-    {"full": "the working meter shows its full drop", "little": "the working meter shows little drop"},
-    "A meter that is gone round, or stands wide open, meters nothing.",
+    {
+        "full": "the active metering device shows its full drop",
+        "little": "the active metering device shows little drop",
+    },
+    "A metering device that is wide open, or whose check valve leaks, meters nothing.",
     {
         "active_meter_overfeeding": (0.40, 0.60),
         "compressor_weak": (0.40, 0.60),
@@ -399,14 +366,17 @@ ACTIVE_DROP = Feature(
         "others": (0.98, 0.02),
     },
     by_status("metering.active_drop", **{"pass": "full", "fail": "little"}),
-    lambda context: _part_spots(metering.active_part(context), context),
+    lambda context: _part_spots(context.circuit.active_part if context.circuit else None, context),
 )
 
 
 def _circuit_spots(context: RunContext) -> list[Spot]:
-    circuit = running_circuit(context)
+    circuit = context.circuit
     side = circuit.evaporator.removesuffix("_coil") if circuit else ""
-    return temperatures(*(f"{side}_circuit:{n}" for n in (1, 2, 3))) if side else []
+    # A coaxial water coil has no circuits to clamp.
+    if not side or "water" in medium_entering(context, f"{side}_coil"):
+        return []
+    return temperatures(*(f"{side}_circuit:{n}" for n in (1, 2, 3)))
 
 
 CIRCUITS = Feature(
@@ -421,10 +391,31 @@ CIRCUITS = Feature(
 BULB = Feature(
     "bulb",
     ("loose", "in place"),
-    {"loose": "the bulb was found loose", "in place": "the bulb sits where it should"},
-    "A bulb that does not feel the suction line lets the valve stand open.",
+    {"loose": "the TXV bulb was found loose", "in place": "the TXV bulb is strapped and insulated"},
+    "A bulb that does not feel the suction line lets the TXV open wide.",
     {"active_meter_overfeeding": (0.55, 0.45), "others": (0.03, 0.97)},
     lambda context, checks: "loose" if "bulb_loose" in context.observed else None,
+    lambda context: [],
+    lambda context: in_operation(context) and not is_orifice(context),
+    "bulb_loose",
+)
+HISSING = Feature(
+    "hissing",
+    ("heard", "not heard"),
+    {
+        "heard": "a metering device hisses: gas comes with the liquid",
+        "not heard": "no metering device hisses",
+    },
+    "A metering device fed with liquid is quiet; flash gas hisses.",
+    {
+        **_starving(0.25, 0.75),
+        "undercharge": (0.60, 0.40),
+        "liquid_line_restriction": (0.50, 0.50),
+        "active_meter_overfeeding": (0.30, 0.70),
+        "undercharge/a little": (0.15, 0.85),
+        "others": (0.08, 0.92),
+    },
+    lambda context, checks: "heard" if "hissing_at_meter" in context.observed else None,
     lambda context: [],
 )
 
@@ -435,12 +426,13 @@ FEATURES: tuple[Feature, ...] = (
     SUCTION,
     HEAD,
     SUBCOOLING,
-    SUBCOOLING_HEATING,
-    IDLE_DROP,
+    SUBCOOLING_UNTARGETED,
+    BYPASSED_DROP,
     DRIER_DROP,
     HEAD_TO_LIQUID_DRIER,
     HEAD_TO_LIQUID,
     ACTIVE_DROP,
     CIRCUITS,
     BULB,
+    HISSING,
 )

@@ -2,30 +2,29 @@
 
 First come the pipes at the valve while its position is not known (trade.md, 1). Then every question that is still
 open is weighed: by how much its answer would be expected to narrow the ranking (drop of entropy, from the same tables
-as the ranking itself), per minute of work, gauges and a change of mode charged for. [our own choice of minutes]
+as the ranking itself), per minute of work, gauges and a change of mode charged for. Some are answered by looking. A
+reading that may not carry a judgement counts as not taken. [our own choice of minutes]
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit import FlowMode, build_circuit
-from icepick.core.context import RunContext
+from icepick.core.circuit import FlowMode
+from icepick.core.context import RunContext, context_of
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot
 from icepick.core.diagnosis.ranking import FEATURES, Belief, JudgedRun
 from icepick.core.diagnosis.water_evidence import gauges_too_early
+from icepick.core.direction import VALVE_PIPES
 from icepick.core.examination import Fault, NextReading
-from icepick.core.indicators.valve import VALVE_PIPES
-from icepick.core.readings import RunReadings
 from icepick.core.stations import Group, station, walking_order
 from icepick.core.visit import Run
-from icepick.core.wording import listing
 
 _MINUTES = {
     Group.LINE: 1.0,
@@ -35,10 +34,13 @@ _MINUTES = {
     Group.ELECTRICAL: 2.0,
     Group.TAP: 8.0,
 }
-_TURN_ROUND = 12.0
+_LOOK = 0.5
+_SWITCH_MODE = 12.0
 _WORTH = 0.04
 """Bits: a question expected to tell less than this is not asked."""
 _MOST = 6
+_LOOKS = 2
+"""Looks cost little, and must not crowd out what an instrument answers."""
 _LIKELY = 0.03
 _CLEARLY = 0.2
 
@@ -64,32 +66,35 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
     likely, different = _likely(belief)
     questions = sorted(_questions(belief, runs), key=lambda q: -q.gain / q.minutes)
     for question in questions:
-        separated: list[Fault] | None = None
+        if sum(one.observe is None for one in found) - len(first) >= _MOST:
+            break
+        separated = _separates(belief, likely, different, question)
+        if question.feature.look is not None:
+            if sum(one.observe is not None for one in found) < _LOOKS:
+                found.append(_reading(question, ("", "temperature"), separated))
+            continue
         for spot in sorted(question.missing, key=lambda s: walking_order(s[0])):
             key = (*spot, question.run)
-            if key in named or len(found) - len(first) >= _MOST:
-                continue
-            named.add(key)
-            if separated is None:
-                separated = _separates(belief, likely, different, question)
-            found.append(_reading(question, spot, separated))
+            if key not in named:
+                named.add(key)
+                found.append(_reading(question, spot, separated))
     return found
 
 
 def _valve_pipes(runs: list[JudgedRun]) -> Iterator[NextReading]:
-    """What the valve's checks still lack, run by run, in walking order."""
+    """The pipes at the valve that are unread, run by run, in walking order."""
     for run in runs:
-        waiting: dict[str, list[str]] = {}
-        for code, check in run.checks.items():
-            for station_code in check.needs if code.startswith("valve.") else ():
-                waiting.setdefault(station_code, []).append(check.title)
-        for code in sorted(waiting, key=walking_order):
+        if run.context.commanded is None:
+            continue
+        for code in run.context.readings.missing(*VALVE_PIPES):
             yield NextReading(
                 station=code,
                 quantity="temperature",
+                observe=None,
                 mode=run.context.run.mode,
                 run=run.context.run.id,
-                why=f"Settles {listing(waiting[code])}.",
+                switch_mode=False,
+                why="Tells which side the slide is on, and whether it bypasses.",
                 separates=[],
             )
 
@@ -99,11 +104,15 @@ def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
     contexts: list[tuple[RunContext, Checks, str | None, float]] = [
         (run.context, run.checks, run.context.run.id, 0.0) for run in runs if run.context.commanded
     ]
-    contexts += [(other, {}, None, _TURN_ROUND) for other in _turned_round(runs)]
+    contexts += [(other, {}, None, _SWITCH_MODE) for other in _other_mode(runs)]
     for context, checks, run_id, extra in contexts:
         without_gauges = gauges_too_early(context, checks)
         for feature, gain in zip(FEATURES, _gains(belief, context.commanded), strict=True):
             if gain < _WORTH or not feature.applies(context) or (feature.name, run_id) in answered:
+                continue
+            if feature.look is not None:
+                if run_id is not None:
+                    yield _Question(feature, context, [], gain, _LOOK, run_id)
                 continue
             spots = feature.spots(context)
             missing = [spot for spot in spots if context.value(*spot) is None]
@@ -115,26 +124,15 @@ def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
             yield _Question(feature, context, missing, gain, minutes, run_id)
 
 
-def _turned_round(runs: list[JudgedRun]) -> list[RunContext]:
+def _other_mode(runs: list[JudgedRun]) -> list[RunContext]:
     """The other mode, as a run that has yet to be made."""
     modes = {run.context.commanded for run in runs} - {None}
     if len(modes) != 1:
         return []
     (mode,) = modes
-    other: FlowMode = "heating" if mode == "cooling" else "cooling"
     here = next(run.context for run in runs if run.context.commanded)
-    run = Run(id="to come", mode=other)
-    return [
-        replace(
-            here,
-            run=run,
-            readings=RunReadings(run, here.atmosphere, here.practice),
-            commanded=other,
-            circuit=build_circuit(here.unit, other),
-            doubted=frozenset(),
-            memo={},
-        )
-    ]
+    run = Run(id="to come", mode="heating" if mode == "cooling" else "cooling")
+    return [context_of(run, here.unit, here.practice, here.units, here.atmosphere)]
 
 
 def _gains(belief: Belief, mode: FlowMode | None) -> list[float]:
@@ -160,13 +158,15 @@ def _side_by_side(mode: FlowMode | None) -> tuple[NDArray[Any], NDArray[Any], ND
 
 def _reading(question: _Question, spot: Spot, separates: list[Fault]) -> NextReading:
     mode = question.context.run.mode
-    turn = "" if question.run is not None else f"Turn it round to {mode}. "
+    switch = question.run is None
     return NextReading(
         station=spot[0],
         quantity=spot[1],
+        observe=question.feature.look,
         mode=mode,
         run=question.run,
-        why=turn + question.feature.reason,
+        switch_mode=switch,
+        why=(f"Switch mode to {mode}. " if switch else "") + question.feature.reason,
         separates=separates,
     )
 

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from icepick.core.circuit import FlowMode
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature
 from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
 from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
 from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATURES
-from icepick.core.diagnosis.rule_outs import Runs, part_of, rule_outs
+from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
 from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
 from icepick.core.diagnosis.water_evidence import FEATURES as WATER_FEATURES
 from icepick.core.examination import Fault, RankedFault
-from icepick.core.fault_pages import PAGES, title
+from icepick.core.fault_pages import PAGES, title_on
 from icepick.core.visit import Complaint
 
 FEATURES: tuple[Feature, ...] = (
@@ -31,11 +32,13 @@ FEATURES: tuple[Feature, ...] = (
 _PLACE = {hypothesis: place for place, hypothesis in enumerate(UNIVERSE)}
 _SPEAKS = 2.0
 """How many times likelier than on average an outcome must be under a fault before it is said to speak for it."""
+_CONTRADICTED = 0.02
+"""What is left of a fault's weight once hard evidence contradicts one of its rule-outs: it can't lead. [our own choice]"""
 
 
 @dataclass(frozen=True, slots=True)
 class JudgedRun:
-    """A run with its checks, by code."""
+    """A run by the readings that may carry a judgement, with the checks that rest on them, by code."""
 
     context: RunContext
     checks: Checks
@@ -43,11 +46,13 @@ class JudgedRun:
 
 @dataclass(frozen=True, slots=True)
 class Observed:
-    """A feature that a run answered."""
+    """A feature that a run answered. ``share`` is its part of one experiment: runs repeated in one mode are that
+    experiment again, not independent proof."""
 
     feature: Feature
     run: JudgedRun
     outcome: str
+    share: float = 1.0
 
     @property
     def words(self) -> str:
@@ -57,7 +62,8 @@ class Observed:
     @property
     def likelihoods(self) -> NDArray[np.float64]:
         """How likely the outcome is under each hypothesis there can be."""
-        return self.feature.tables[self.run.context.commanded][:, self.feature.outcomes.index(self.outcome)]
+        column = self.feature.tables[self.run.context.commanded][:, self.feature.outcomes.index(self.outcome)]
+        return column if self.share == 1 else np.power(column, self.share)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,28 +78,48 @@ class Belief:
     likelihoods: NDArray[np.float64]
 
 
-def observed(runs: list[JudgedRun]) -> Iterator[Observed]:
-    """Every feature that some run answers."""
+def observed(runs: list[JudgedRun]) -> list[Observed]:
+    """Every feature that some run answers, the answers of repeated runs sharing one voice."""
+    found: list[tuple[Feature, JudgedRun, str]] = []
     for run in runs:
         for feature in FEATURES:
-            if not feature.applies(run.context):
-                continue
-            outcome = feature.observe(run.context, run.checks)
-            if outcome is not None:
-                yield Observed(feature, run, outcome)
+            if feature.applies(run.context):
+                outcome = feature.observe(run.context, run.checks)
+                if outcome is not None:
+                    found.append((feature, run, outcome))
+    times = Counter((feature.name, run.context.run.mode) for feature, run, _ in found)
+    return [
+        Observed(feature, run, outcome, 1 / times[feature.name, run.context.run.mode])
+        for feature, run, outcome in found
+    ]
 
 
 def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None:
     """Probabilities after all that was read; None while nothing that counts was read."""
-    found = list(observed(runs))
-    modes = [run.context.commanded for run in runs if run.context.commanded is not None]
-    if not modes or not any(o.feature.name != "doubts" or o.outcome != "no" for o in found):
+    found = observed(runs)
+    if not any(one.feature.name != "doubts" or one.outcome != "no" for one in found):
         return None
-    all_of = hypotheses(runs[0].context.unit, modes, complaint)
+    modes = [run.context.commanded for run in runs if run.context.commanded is not None]
+    all_of = hypotheses(
+        runs[0].context.unit,
+        # With the compressor off no mode was run, and either may be in question.
+        modes or ["heating", "cooling"],
+        complaint,
+        defrosted=any(run.context.defrosting for run in runs),
+        circuits_seen=any(_circuits_seen(run.context) for run in runs),
+    )
     rows = [_PLACE[h] for h in all_of]
     likelihoods = np.array([one.likelihoods for one in found])[:, rows]
     weights = np.array([prior(h, complaint) for h in all_of]) * likelihoods.prod(axis=0)
+    checked = [(run.context, run.checks) for run in runs]
+    cannot_lead = {fault for fault in {h.fault for h in all_of} if contradicted(fault, checked)}
+    weights *= np.array([_CONTRADICTED if h.fault in cannot_lead else 1.0 for h in all_of])
     return Belief(all_of, rows, weights / weights.sum(), found, likelihoods)
+
+
+def _circuits_seen(context: RunContext) -> bool:
+    read = any("_circuit:" in current.reading.station for current in context.readings.all())
+    return read or "outdoor_coil_frosted_patchy" in context.observed
 
 
 def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
@@ -132,15 +158,22 @@ def _ranked(
 ) -> RankedFault:
     said = list(zip(belief.observed, ratios, strict=True))
     outs = rule_outs(fault, runs)
+    unit, mode = runs[0][0].unit, belief.hypotheses[best].mode
     return RankedFault(
         fault=fault,
-        title=title(fault),
-        mode=belief.hypotheses[best].mode,
+        title=title_on(unit, fault, mode or _only_mode(runs)),
+        mode=mode,
         probability=round(probability, 6),
-        speaks_for=[one.words for one, ratio in said if ratio >= _SPEAKS],
-        against=[one.words for one, ratio in said if ratio <= 1 / _SPEAKS],
+        speaks_for=list(dict.fromkeys(one.words for one, ratio in said if ratio >= _SPEAKS**one.share)),
+        against=list(dict.fromkeys(one.words for one, ratio in said if ratio <= 1 / _SPEAKS**one.share)),
         rule_out=outs,
-        replaces=part_of(fault),
+        replaces=part_on(unit, fault, mode or _only_mode(runs)),
         settled=bool(outs) and all(out.status == "done" for out in outs),
         caution=PAGES[fault].caution,
     )
+
+
+def _only_mode(runs: Runs) -> FlowMode | None:
+    """The mode of the visit, where all its runs are of one."""
+    modes = {context.running for context, _ in runs} - {None}
+    return modes.pop() if len(modes) == 1 else None

@@ -3,32 +3,50 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
+from icepick.core.circuit import FlowMode, meters
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks
+from icepick.core.direction import VALVE_PIPES
 from icepick.core.examination import Fault, RuleOut
-from icepick.core.indicators import valve
+from icepick.core.visit import Unit
+from icepick.core.wording import device
 
 Runs = Sequence[tuple[RunContext, Checks]]
 State = Literal["done", "open", "contradicted"]
 
+
+@dataclass(frozen=True, slots=True)
+class _Point:
+    """One thing to settle, and how it stands. ``hard``: where what was read contradicts it, the fault can't lead."""
+
+    text: str
+    state: Callable[[Runs], State]
+    hard: bool = False
+
+
 _PARTS: dict[Fault, str] = {
-    "valve_in_opposite_position": "the valve",
-    "valve_bypassing": "the valve",
-    "solenoid_open": "the valve's coil",
+    "valve_in_opposite_position": "the reversing valve",
+    "valve_bypassing": "the reversing valve",
+    "solenoid_open": "the solenoid coil",
+    "compressor_not_running": "the compressor",
     "compressor_weak": "the compressor",
     "command_missing": "the board",
-    "active_meter_underfeeding": "the expansion valve",
-    "active_meter_overfeeding": "the expansion valve",
+    "active_meter_underfeeding": "the metering device",
+    "active_meter_overfeeding": "the metering device",
     "bypass_stuck_closed": "the check valve",
-    "liquid_line_restriction": "the drier",
+    "liquid_line_restriction": "the filter drier",
 }
 
 
-def part_of(fault: Fault) -> str | None:
-    """The part a fault would condemn, or None where nothing is replaced."""
-    return _PARTS.get(fault)
+def part_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str | None:
+    """The part a fault would condemn, by its kind on this unit; None where nothing is replaced."""
+    part = _PARTS.get(fault)
+    if part == "the metering device" and mode is not None:
+        return f"the {device(unit, meters(unit, mode)[0])}"
+    return part
 
 
 def by_checks(runs: Runs, *codes: str) -> State:
@@ -47,17 +65,9 @@ def _coil_energized(runs: Runs) -> State:
 
 
 def _by_contact(runs: Runs) -> State:
-    """Whether the pipes at the valve were clamped after settling, in every run in which they were read."""
-    read = [
-        current
-        for context, _ in runs
-        for pipe in valve.VALVE_PIPES
-        if (current := context.readings.get(pipe)) is not None
-    ]
-    if not read:
-        return "open"
-    poor = any(c.early or c.reading.method in ("infrared", "estimate") for c in read)
-    return "contradicted" if poor else "done"
+    """Whether the pipes at the valve were clamped after settling: no other reading gets this far."""
+    read = [context.temperature(pipe) is not None for context, _ in runs for pipe in VALVE_PIPES]
+    return "done" if any(read) else "open"
 
 
 def _never(runs: Runs) -> State:
@@ -65,66 +75,89 @@ def _never(runs: Runs) -> State:
     return "open"
 
 
-_RULES: dict[Fault, tuple[tuple[str, Callable[[Runs], State]], ...]] = {
-    "valve_in_opposite_position": (
-        ("the command is right", lambda runs: by_checks(runs, "command.valve_terminal")),
-        ("the coil is energized when it should be", _coil_energized),
-        ("the coil is whole", lambda runs: by_checks(runs, "command.solenoid_resistance")),
-        ("there is pressure enough to shift with", lambda runs: by_checks(runs, "valve.pressure_difference")),
-        ("the compressor pumps", lambda runs: by_checks(runs, "compressor.pumping")),
-        ("pipes read by contact, after settling", _by_contact),
-    ),
-    "solenoid_open": (
-        ("voltage reaches the coil", _coil_energized),
-        (
-            "resistance read with the wires off",
-            lambda runs: _opposite(by_checks(runs, "command.solenoid_resistance")),
-        ),
-    ),
-    "compressor_weak": (
-        ("the valve passes no gas", lambda runs: by_checks(runs, "valve.suction_rise")),
-        ("voltage and capacitor are right", _never),
-    ),
-    "command_missing": (
-        ("the board's input is right", lambda runs: by_checks(runs, "command.call")),
-        ("the command reaches the board", lambda runs: by_checks(runs, "command.valve_terminal")),
-        ("and does not leave it", lambda runs: _opposite(by_checks(runs, "command.solenoid_voltage"))),
-    ),
-}
-_RULES["valve_bypassing"] = (
-    ("the command is right", lambda runs: by_checks(runs, "command.valve_terminal")),
-    ("the coil is energized when it should be", _coil_energized),
-    ("there is pressure enough to shift with", lambda runs: by_checks(runs, "valve.pressure_difference")),
-    ("the compressor pumps", lambda runs: by_checks(runs, "compressor.pumping")),
-    ("pipes read by contact, after settling", _by_contact),
-)
+def _check(*codes: str) -> Callable[[Runs], State]:
+    return lambda runs: by_checks(runs, *codes)
 
 
-_EXPANSION_VALVE: tuple[tuple[str, Callable[[Runs], State]], ...] = (
-    ("the charge is right", lambda runs: by_checks(runs, "metering.liquid_at_meter")),
-    (
-        "air and coils are right",
+def _fails(code: str) -> Callable[[Runs], State]:
+    return lambda runs: _opposite(by_checks(runs, code))
+
+
+def _charge(runs: Runs) -> State:
+    """Only subcooling or superheat held to a target of the charge judges it; liquid at the metering device does not."""
+    held = [
+        checks["exchange.subcooling"].status
+        for _, checks in runs
+        if "exchange.subcooling" in checks and checks["exchange.subcooling"].margin is not None
+    ]
+    return "contradicted" if "fail" in held else "done" if "pass" in held else "open"
+
+
+_COMMAND_RIGHT = _Point("the command is right", _check("command.valve_terminal"))
+_ENERGIZED = _Point("the coil is energized when it should be", _coil_energized)
+_PRESSURE = _Point("there is pressure enough to shift with", _check("valve.pressure_difference"))
+_PUMPS = _Point("the compressor pumps", _check("compressor.pumping"), hard=True)
+_CONTACT = _Point("pipes read by contact, after settling", _by_contact)
+_LIQUID = _Point("subcooled liquid reaches its inlet", _check("metering.liquid_at_meter"))
+
+_METERING_DEVICE = (
+    _Point("the charge is right", _charge),
+    _Point(
+        "airflow and coils are right",
         lambda runs: _no_observation(runs, "filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor"),
     ),
-    ("the bulb has contact and insulation", lambda runs: by_checks(runs, "metering.bulb")),
-    ("the bulb sits on the line that is always suction", lambda runs: _bulb_place(runs)),
-    ("the equalizer is open", _never),
-    ("the inlet screen is clear", _never),
-    ("subcooled liquid reaches its inlet", lambda runs: by_checks(runs, "metering.liquid_at_meter")),
+    _Point("the bulb has contact and insulation", _check("metering.bulb")),
+    _Point("the bulb is on the line that is always suction", lambda runs: _bulb_place(runs)),
+    _Point("the equalizer is open", _never),
+    _Point("the inlet screen is clear", _never),
+    _LIQUID,
 )
-_RULES["active_meter_underfeeding"] = (
-    *_EXPANSION_VALVE,
-    ("the drier and the idle check lose nothing", lambda runs: by_checks(runs, "metering.head_to_liquid")),
-)
-_RULES["active_meter_overfeeding"] = _EXPANSION_VALVE
-_RULES["bypass_stuck_closed"] = (
-    ("the other mode is well", lambda runs: _other_mode_well(runs)),
-    ("the drop lies in the idle meter", lambda runs: _opposite(by_checks(runs, "metering.bypass_drop"))),
-)
-_RULES["liquid_line_restriction"] = (
-    ("both modes starve", lambda runs: _both_modes_starve(runs)),
-    ("the charge is right", lambda runs: by_checks(runs, "metering.liquid_at_meter")),
-)
+
+_POINTS: dict[Fault, tuple[_Point, ...]] = {
+    "valve_in_opposite_position": (
+        _COMMAND_RIGHT,
+        _ENERGIZED,
+        _Point("the winding is sound", _check("command.solenoid_resistance")),
+        _PRESSURE,
+        _PUMPS,
+        _CONTACT,
+    ),
+    "valve_bypassing": (_COMMAND_RIGHT, _ENERGIZED, _PRESSURE, _PUMPS, _CONTACT),
+    "solenoid_open": (
+        _Point("24 V reaches the coil", _coil_energized),
+        _Point("resistance read with the wires off", _fails("command.solenoid_resistance")),
+    ),
+    "compressor_weak": (
+        _Point("the reversing valve is not bypassing", _check("valve.suction_rise"), hard=True),
+        _Point("it runs", _check("compressor.running"), hard=True),
+        _Point("voltage and capacitor are right", _never),
+    ),
+    "compressor_not_running": (
+        _Point("it is called for", _check("command.call")),
+        _Point("line voltage passes the contactor", _never),
+        _Point("the capacitor is right", _never),
+        _Point("its internal overload is closed", _never),
+    ),
+    "command_missing": (
+        _Point("the board's input is right", _check("command.call")),
+        _Point("24 V reaches the O/B terminal", _check("command.valve_terminal")),
+        _Point("and none reaches the reversing valve", _fails("command.solenoid_voltage")),
+        _Point("the wire from the board to the valve is whole", _never),
+    ),
+    "active_meter_underfeeding": (
+        *_METERING_DEVICE,
+        _Point("drier and bypassed device lose nothing", _check("metering.head_to_liquid")),
+    ),
+    "active_meter_overfeeding": _METERING_DEVICE,
+    "bypass_stuck_closed": (
+        _Point("the other mode is sound", lambda runs: _other_mode_sound(runs)),
+        _Point("the drop is in the bypassed metering device", _fails("metering.bypass_drop")),
+    ),
+    "liquid_line_restriction": (
+        _Point("both modes starve", lambda runs: _both_modes_starve(runs)),
+        _Point("the charge is right", _charge),
+    ),
+}
 
 
 def _no_observation(runs: Runs, *codes: str) -> State:
@@ -150,7 +183,7 @@ def _starving_modes(runs: Runs) -> tuple[set[str], set[str]]:
     return {str(m) for m, s in held if s == "fail"}, {str(m) for m, s in held if s == "pass"}
 
 
-def _other_mode_well(runs: Runs) -> State:
+def _other_mode_sound(runs: Runs) -> State:
     fails, passes = _starving_modes(runs)
     return "contradicted" if len(fails) > 1 else "done" if fails and passes - fails else "open"
 
@@ -167,5 +200,10 @@ def _opposite(state: State) -> State:
 
 
 def rule_outs(fault: Fault, runs: Runs) -> list[RuleOut]:
-    """What stands between a fault and the word "replace", each with how it stands."""
-    return [RuleOut(text=text, status=state(runs)) for text, state in _RULES.get(fault, ())]
+    """What must be settled before the word "replace", each with how it stands."""
+    return [RuleOut(text=point.text, status=point.state(runs)) for point in _POINTS.get(fault, ())]
+
+
+def contradicted(fault: Fault, runs: Runs) -> bool:
+    """Whether hard evidence contradicts the fault: then it can't be what is wrong."""
+    return any(point.hard and point.state(runs) == "contradicted" for point in _POINTS.get(fault, ()))

@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 from icepick.core.checks.command import reads, valve_terminal
-from icepick.core.checks.compressor import signs
+from icepick.core.checks.compressor import draws_nothing, signs
 from icepick.core.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
+from icepick.core.direction import VALVE_PIPES
 from icepick.core.doubts import EXPLAINS
 from icepick.core.indicators import valve
-from icepick.core.saturation import medium_entering
+from icepick.core.usual import at_full_load, medium_entering, ordinary_weather
 
 
 def _runs(context: RunContext) -> bool:
     return context.commanded is not None
+
+
+def _called_to_run(context: RunContext) -> bool:
+    return _runs(context) and not context.defrosting
 
 
 def _energized(context: RunContext) -> bool:
@@ -24,11 +29,8 @@ def _resting(context: RunContext) -> bool:
 
 
 def _direction(context: RunContext, checks: Checks) -> str | None:
-    position = checks.get("valve.position")
-    apparent = valve.apparent_mode(context)
-    if position is None or position.status == "watch" or apparent == "unknown":
-        return None
-    if position.status == "needs_readings" and any(c.early for c in context.readings.all()):
+    position, apparent = checks.get("valve.position"), context.apparent
+    if apparent == "unknown" or (position is not None and position.status == "watch"):
         return None
     if apparent == "neither":
         return "alike" if valve.equalized(context) else "midway"
@@ -36,14 +38,14 @@ def _direction(context: RunContext, checks: Checks) -> str | None:
 
 
 def _pipes(context: RunContext) -> list[Spot]:
-    return temperatures(*valve.VALVE_PIPES)
+    return temperatures(*VALVE_PIPES)
 
 
 _DIRECTION_WORDS = {
-    "right": "hot and cold stand as commanded",
+    "right": "hot and cold are where they belong",
     "opposite": "hot gas goes the other way",
     "alike": "all four pipes at the valve are alike",
-    "midway": "the slide stands on neither side",
+    "midway": "the slide is on neither side",
 }
 _DIRECTIONS = ("right", "opposite", "alike", "midway")
 
@@ -51,17 +53,20 @@ DIRECTION_ENERGIZED = Feature(
     "direction, valve energized",
     _DIRECTIONS,
     _DIRECTION_WORDS,
-    "A valve that gets no command, or whose coil is open, falls back to its resting side.",
+    "A valve that gets no command, or whose winding is open, falls back to its resting side.",
     {
-        "none": (0.985, 0.004, 0.005, 0.006),
+        "none": (0.987, 0.004, 0.006, 0.003),
         "valve_bypassing/a little": (0.95, 0.02, 0.01, 0.02),
         "valve_in_opposite_position": (0.02, 0.96, 0.01, 0.01),
-        "valve_bypassing": (0.60, 0.03, 0.07, 0.30),
+        "valve_bypassing": (0.47, 0.03, 0.07, 0.43),
         "command_missing": (0.02, 0.96, 0.01, 0.01),
         "valve_convention_wrong": (0.02, 0.96, 0.01, 0.01),
         "solenoid_open": (0.02, 0.96, 0.01, 0.01),
         "compressor_weak": (0.45, 0.03, 0.50, 0.02),
-        "others": (0.95, 0.02, 0.015, 0.015),
+        "compressor_not_running": (0.05, 0.01, 0.93, 0.01),
+        "call_missing": (0.05, 0.01, 0.93, 0.01),
+        "control_power_missing": (0.05, 0.01, 0.93, 0.01),
+        "others": (0.962, 0.02, 0.015, 0.003),
     },
     _direction,
     _pipes,
@@ -71,28 +76,78 @@ DIRECTION_RESTING = Feature(
     "direction, valve at rest",
     _DIRECTIONS,
     _DIRECTION_WORDS,
-    "A missing command does not show while the valve should rest; a wrong convention does.",
+    "A missing command does not show while the valve should rest; a wrong O/B setting does.",
     {
-        "none": (0.985, 0.004, 0.005, 0.006),
+        "none": (0.987, 0.004, 0.006, 0.003),
         "valve_bypassing/a little": (0.95, 0.02, 0.01, 0.02),
         "valve_in_opposite_position": (0.02, 0.96, 0.01, 0.01),
-        "valve_bypassing": (0.60, 0.03, 0.07, 0.30),
+        "valve_bypassing": (0.47, 0.03, 0.07, 0.43),
         "command_missing": (0.97, 0.01, 0.01, 0.01),
         "valve_convention_wrong": (0.02, 0.96, 0.01, 0.01),
         "solenoid_open": (0.97, 0.01, 0.01, 0.01),
         "compressor_weak": (0.45, 0.03, 0.50, 0.02),
-        "others": (0.95, 0.02, 0.015, 0.015),
+        "compressor_not_running": (0.05, 0.01, 0.93, 0.01),
+        "call_missing": (0.05, 0.01, 0.93, 0.01),
+        "control_power_missing": (0.05, 0.01, 0.93, 0.01),
+        "others": (0.962, 0.02, 0.015, 0.003),
     },
     _direction,
     _pipes,
     _resting,
 )
 
-_VOLTAGE_WORDS = {"on": "control voltage is there", "off": "no control voltage"}
+_VOLTAGE_WORDS = {"on": "24 V", "off": "no 24 V"}
+
+
+def _live(context: RunContext, station: str) -> str | None:
+    return {"present": "on", "absent": "off"}.get(reads(context, station) or "")
+
+
+CONTROL_POWER = Feature(
+    "24 V at R",
+    ("on", "off"),
+    {k: f"{v} at R" for k, v in _VOLTAGE_WORDS.items()},
+    "Without control power nothing is called for and nothing is energized.",
+    {"control_power_missing": (0.02, 0.98), "others": (0.992, 0.008)},
+    lambda context, checks: _live(context, "terminal_r"),
+    lambda context: [("terminal_r", "voltage")],
+    _runs,
+)
+CALL = Feature(
+    "24 V at Y",
+    ("on", "off"),
+    {"on": "24 V at Y: the compressor is called for", "off": "no 24 V at Y: no call for the compressor"},
+    "Y is live in every call for the compressor.",
+    {
+        "call_missing": (0.02, 0.98),
+        "control_power_missing": (0.03, 0.97),
+        "others": (0.992, 0.008),
+    },
+    lambda context, checks: _live(context, "terminal_y"),
+    lambda context: [("terminal_y", "voltage")],
+    _runs,
+)
+DRAWS = Feature(
+    "compressor runs",
+    ("runs", "stands still"),
+    {"runs": "the compressor draws current", "stands still": "the compressor draws no current"},
+    "A compressor that draws nothing does not run, whatever the pressures say.",
+    {
+        "compressor_not_running": (0.02, 0.98),
+        "call_missing": (0.10, 0.90),
+        "control_power_missing": (0.06, 0.94),
+        "others": (0.997, 0.003),
+    },
+    lambda context, checks: (
+        None if (still := draws_nothing(context)) is None else "stands still" if still else "runs"
+    ),
+    lambda context: [("compressor", "current")],
+    _called_to_run,
+)
 
 
 def _terminal(context: RunContext, checks: Checks) -> str | None:
-    return {"present": "on", "absent": "off"}.get(reads(context, valve_terminal(context.unit)) or "")
+    return _live(context, valve_terminal(context.unit))
 
 
 def _terminal_spot(context: RunContext) -> list[Spot]:
@@ -100,7 +155,7 @@ def _terminal_spot(context: RunContext) -> list[Spot]:
 
 
 def _coil(context: RunContext, checks: Checks) -> str | None:
-    return {"present": "on", "absent": "off"}.get(reads(context, "solenoid") or "")
+    return _live(context, "solenoid")
 
 
 def _coil_spot(context: RunContext) -> list[Spot]:
@@ -109,6 +164,8 @@ def _coil_spot(context: RunContext) -> list[Spot]:
 
 _TERMINAL_ON = {
     "command_missing/before the terminal": (0.02, 0.98),
+    "control_power_missing": (0.02, 0.98),
+    "call_missing": (0.50, 0.50),
     "valve_convention_wrong": (0.02, 0.98),
     "others": (0.985, 0.015),
 }
@@ -119,8 +176,8 @@ _TERMINAL_OFF = {
 TERMINAL_ENERGIZED = Feature(
     "valve's terminal, energized",
     ("on", "off"),
-    {k: f"{v} at the valve's terminal, where it belongs now" for k, v in _VOLTAGE_WORDS.items()},
-    "Under the wrong convention the terminal is dead when it should live; a missing command may be lost before the "
+    {k: f"{v} at the O/B terminal, which should be live now" for k, v in _VOLTAGE_WORDS.items()},
+    "With the O/B setting wrong the terminal is dead when it should be live; a missing command may be lost before the "
     "terminal or behind it.",
     _TERMINAL_ON,
     _terminal,
@@ -130,8 +187,8 @@ TERMINAL_ENERGIZED = Feature(
 TERMINAL_RESTING = Feature(
     "valve's terminal, at rest",
     ("on", "off"),
-    {k: f"{v} at the valve's terminal, where none belongs now" for k, v in _VOLTAGE_WORDS.items()},
-    "Under the wrong convention the terminal lives when it should be dead.",
+    {k: f"{v} at the O/B terminal, which should be dead now" for k, v in _VOLTAGE_WORDS.items()},
+    "With the O/B setting wrong the terminal is live when it should be dead.",
     _TERMINAL_OFF,
     _terminal,
     _terminal_spot,
@@ -140,8 +197,8 @@ TERMINAL_RESTING = Feature(
 COIL_AFTER_TERMINAL = Feature(
     "voltage at the coil, terminal live",
     ("on", "off"),
-    {k: f"{v} at the coil, and its terminal is live" for k, v in _VOLTAGE_WORDS.items()},
-    "A live terminal and a dead coil leave the board or the wire between them.",
+    {k: f"{v} at the reversing valve, and its terminal is live" for k, v in _VOLTAGE_WORDS.items()},
+    "A live terminal and no 24 V at the reversing valve leave the board or the wire between them.",
     {"command_missing/behind the terminal": (0.02, 0.98), "others": (0.999, 0.001)},
     _coil,
     _coil_spot,
@@ -150,10 +207,12 @@ COIL_AFTER_TERMINAL = Feature(
 COIL_ENERGIZED = Feature(
     "voltage at the coil, energized",
     ("on", "off"),
-    {k: f"{v} at the coil, where it belongs now" for k, v in _VOLTAGE_WORDS.items()},
-    "Voltage at the coil clears everything upstream; its absence clears coil and valve.",
+    {k: f"{v} at the reversing valve, which should be energized now" for k, v in _VOLTAGE_WORDS.items()},
+    "24 V at the reversing valve clears everything upstream; without it, coil and valve are clear.",
     {
         "command_missing": (0.02, 0.98),
+        "control_power_missing": (0.02, 0.98),
+        "call_missing": (0.50, 0.50),
         "valve_convention_wrong": (0.02, 0.98),
         "others": (0.97, 0.03),
     },
@@ -164,8 +223,8 @@ COIL_ENERGIZED = Feature(
 COIL_RESTING = Feature(
     "voltage at the coil, at rest",
     ("on", "off"),
-    {k: f"{v} at the coil, where none belongs now" for k, v in _VOLTAGE_WORDS.items()},
-    "Only a wrong convention, or a hanging relay, energizes the coil in the resting mode.",
+    {k: f"{v} at the reversing valve, which should not be energized now" for k, v in _VOLTAGE_WORDS.items()},
+    "Only a wrong O/B setting, or a stuck relay, energizes the coil in the resting mode.",
     {"valve_convention_wrong": (0.97, 0.03), "others": (0.02, 0.98)},
     _coil,
     _coil_spot,
@@ -174,38 +233,30 @@ COIL_RESTING = Feature(
 
 
 COIL_RESISTANCE = Feature(
-    "coil resistance",
+    "solenoid winding",
     ("whole", "open"),
-    {"whole": "the coil's resistance is finite", "open": "the coil is open or shorted"},
+    {"whole": "the solenoid winding is sound", "open": "the solenoid winding is open or shorted"},
     "Resistance with the wires off says it directly.",
     {"solenoid_open": (0.02, 0.98), "others": (0.985, 0.015)},
     by_status("command.solenoid_resistance", **{"pass": "whole", "fail": "open"}),
     lambda context: [("solenoid", "resistance")],
+    _runs,
 )
 
 
 def _rise_pipes(context: RunContext) -> list[Spot]:
-    pair = valve.ports(context)
-    return temperatures("common_suction", pair[1]) if pair else []
+    return temperatures("common_suction", context.circuit.return_port) if context.circuit else []
 
 
 def _rise(context: RunContext, checks: Checks) -> str | None:
-    check = checks.get("valve.suction_rise")
-    if check is None or valve.apparent_mode(context) == "neither":
+    check, rise = checks.get("valve.suction_rise"), valve.suction_rise(context)
+    if check is None or check.margin is None or rise is None or context.apparent == "neither":
         return None
-    if check.status == "watch" and check.margin is not None and check.margin > 0 and not context.doubted:
-        return "small" if valve.return_state(context) != "dry" and _by_contact(context) else None
-    rise = valve.suction_rise(context)
-    if check.status == "fail" and rise is not None:
+    if check.status == "fail":
         far = context.practice.si("valve_rise_far")
         return "far" if rise.nominal_value - rise.std_dev > far else "large"
-    return "small" if check.status == "pass" else None
-
-
-def _by_contact(context: RunContext) -> bool:
-    pair = valve.ports(context)
-    read = [context.readings.get(code) for code in ("common_suction", pair[1])] if pair else []
-    return all(c is not None and not c.early and c.reading.method != "infrared" for c in read)
+    wet = valve.return_state(context) != "dry"
+    return "small" if check.status == "pass" or (wet and check.margin > 0) else None
 
 
 _RISES = ("small", "large", "far")
@@ -226,7 +277,7 @@ RISE_DRY = Feature(
     },
     _rise,
     _rise_pipes,
-    lambda context: _runs(context) and valve.return_state(context) == "dry",
+    lambda context: _called_to_run(context) and valve.return_state(context) == "dry",
 )
 RISE_WET = Feature(
     "suction rise, wet return",
@@ -239,7 +290,7 @@ RISE_WET = Feature(
     },
     _rise,
     _rise_pipes,
-    lambda context: _runs(context) and valve.return_state(context) != "dry",
+    lambda context: _called_to_run(context) and valve.return_state(context) != "dry",
 )
 
 
@@ -252,6 +303,21 @@ def _seen(context: RunContext, checks: Checks) -> str | None:
     return next((outcome for code, outcome in seen.items() if code in context.observed), None)
 
 
+DISCHARGE_DROP = Feature(
+    "discharge drop",
+    ("small", "large"),
+    {
+        "small": "hot gas leaves the valve as it came",
+        "large": "hot gas loses temperature on its way through the valve",
+    },
+    "A slide that is not fully over cools the hot gas with what it lets past.",
+    {"valve_bypassing/a little": (0.90, 0.10), "valve_bypassing": (0.65, 0.35), "others": (0.985, 0.015)},
+    by_status("valve.discharge_drop", **{"pass": "small", "fail": "large"}),
+    lambda context: temperatures("discharge_line", context.circuit.hot_port) if context.circuit else [],
+    _called_to_run,
+)
+
+
 MAGNETS = Feature(
     "magnets",
     ("full", "midway", "still"),
@@ -262,16 +328,20 @@ MAGNETS = Feature(
     },
     "They ride with the slide; without command or pressure it stays where it is.",
     {
-        "none": (0.98, 0.01, 0.01),
-        "valve_in_opposite_position": (0.03, 0.07, 0.90),
-        "valve_bypassing": (0.35, 0.60, 0.05),
-        "command_missing": (0.10, 0.02, 0.88),
-        "solenoid_open": (0.10, 0.02, 0.88),
+        "none": (0.94, 0.02, 0.04),
+        "valve_in_opposite_position": (0.05, 0.10, 0.85),
+        "valve_bypassing": (0.45, 0.45, 0.10),
+        "command_missing": (0.12, 0.03, 0.85),
+        "control_power_missing": (0.12, 0.03, 0.85),
+        "call_missing": (0.25, 0.05, 0.70),
+        "solenoid_open": (0.12, 0.03, 0.85),
         "compressor_weak": (0.40, 0.15, 0.45),
-        "others": (0.96, 0.02, 0.02),
+        "compressor_not_running": (0.25, 0.15, 0.60),
+        "others": (0.92, 0.03, 0.05),
     },
     _seen,
     lambda context: [],
+    _runs,
 )
 SOUND = Feature(
     "sound of the shift",
@@ -288,22 +358,27 @@ SOUND = Feature(
     },
     lambda context, checks: "heard" if "valve_shift_heard" in context.observed else None,
     lambda context: [],
+    _runs,
 )
 
 
 def _pressures(context: RunContext, checks: Checks) -> str | None:
-    if signs(context).get("pressures"):
-        return "equal"
-    return by_status("compressor.pressure_ratio", **{"pass": "apart", "fail": "drawn together"})(
-        context, checks
-    )
+    """Equal only where nothing speaks against it: lines that lie apart say that something is pumped."""
+    found = signs(context)
+    if found.get("pressures"):
+        return "drawn together" if found.get("lines") is False else "equal"
+    check = checks.get("compressor.pressure_ratio")
+    if check is None or check.measured is None:
+        return None
+    if check.status == "fail":
+        return "drawn together" if check.measured.value < 0 else None
+    return "apart" if check.status == "pass" else None
 
 
 def _pressure_spots(context: RunContext) -> list[Spot]:
-    circuit = valve.running_circuit(context)
-    if circuit is None:
+    if context.circuit is None:
         return []
-    air = [medium_entering(context, coil) for coil in (circuit.evaporator, circuit.condenser)]
+    air = [medium_entering(context, coil) for coil in (context.circuit.evaporator, context.circuit.condenser)]
     return [("common_suction_tap", "pressure"), ("discharge_tap", "pressure"), *temperatures(*air)]
 
 
@@ -315,22 +390,39 @@ PRESSURES = Feature(
         "drawn together": "pressures are drawn together, but not equal",
         "equal": "pressures are all but equal",
     },
-    "A valve that passes gas draws the pressures together; a compressor that does not pump makes them equal.",
+    "A bypassing valve draws the pressures together; a compressor that does not pump makes them equal, and every line alike.",
     {
         "none": (0.97, 0.025, 0.005),
         "valve_bypassing/a little": (0.90, 0.095, 0.005),
         "valve_bypassing": (0.40, 0.57, 0.03),
         "compressor_weak": (0.05, 0.45, 0.50),
+        "compressor_not_running": (0.03, 0.07, 0.90),
+        "call_missing": (0.03, 0.07, 0.90),
+        "control_power_missing": (0.03, 0.07, 0.90),
         "others": (0.90, 0.09, 0.01),
     },
     _pressures,
     _pressure_spots,
+    lambda context: _called_to_run(context) and at_full_load(context),
 )
 
 
 def _current(context: RunContext, checks: Checks) -> str | None:
     low = signs(context).get("current")
-    return None if low is None else "low" if low else "usual"
+    if low is None or draws_nothing(context):
+        return None
+    return "low" if low else "usual"
+
+
+def _current_tells(context: RunContext) -> bool:
+    outdoor = medium_entering(context, "outdoor_coil")
+    known = context.temperature(outdoor) is None or ordinary_weather(context)
+    return (
+        _called_to_run(context)
+        and at_full_load(context)
+        and known
+        and context.unit.compressor.rated_current is not None
+    )
 
 
 CURRENT = Feature(
@@ -342,18 +434,20 @@ CURRENT = Feature(
     },
     "A compressor that moves nothing has nothing to do.",
     {
-        "compressor_weak": (0.12, 0.88),
-        "valve_bypassing/a little": (0.96, 0.04),
-        "valve_bypassing": (0.85, 0.15),
-        "others": (0.97, 0.03),
+        "none": (0.95, 0.05),
+        "compressor_weak": (0.30, 0.70),
+        "valve_bypassing/a little": (0.93, 0.07),
+        "valve_bypassing": (0.75, 0.25),
+        "others": (0.93, 0.07),
     },
     _current,
-    lambda context: [("compressor", "current")] if context.unit.compressor.rated_current else [],
+    lambda context: [("compressor", "current")],
+    _current_tells,
 )
 
 
 def _doubts(context: RunContext, checks: Checks) -> str | None:
-    if not context.readings.all():
+    if not context.readings.all() and not context.doubted:
         return None
     return "no" if not context.doubted else "explained" if EXPLAINS & context.doubts else "some"
 
@@ -370,9 +464,43 @@ DOUBTS = Feature(
     {"reading_suspect/against physics": (0.55, 0.40, 0.05), "others": (0.01, 0.07, 0.92)},
     _doubts,
     lambda context: [],
+    _runs,
+)
+
+FAN_IN_DEFROST = Feature(
+    "outdoor fan in defrost",
+    ("stands still", "runs"),
+    {"stands still": "the outdoor fan stands still in defrost", "runs": "the outdoor fan runs in defrost"},
+    "A fan that runs blows away the heat that should melt the ice.",
+    {"defrost_fan_running": (0.03, 0.97), "others": (0.985, 0.015)},
+    by_status("defrost.fan", **{"pass": "stands still", "fail": "runs"}),
+    lambda context: [],
+    lambda context: context.defrosting and context.unit.source == "air",
+    "outdoor_fan_running",
+)
+
+
+def _backup(context: RunContext, checks: Checks) -> str | None:
+    """By what was seen of the heater, else by the voltage that should bring it on."""
+    seen = by_status("defrost.backup_heat", **{"pass": "on", "fail": "off"})(context, checks)
+    return seen or _live(context, "terminal_w")
+
+
+BACKUP_IN_DEFROST = Feature(
+    "backup heat in defrost",
+    ("on", "off"),
+    {"on": "backup heat is on in defrost", "off": "backup heat is off in defrost"},
+    "The unit cools the house while it defrosts; backup heat makes up for it.",
+    {"defrost_no_backup_heat": (0.03, 0.97), "control_power_missing": (0.20, 0.80), "others": (0.97, 0.03)},
+    _backup,
+    lambda context: [("terminal_w", "voltage")],
+    lambda context: context.defrosting and context.unit.load == "air",
 )
 
 FEATURES: tuple[Feature, ...] = (
+    CONTROL_POWER,
+    CALL,
+    DRAWS,
     DIRECTION_ENERGIZED,
     DIRECTION_RESTING,
     TERMINAL_ENERGIZED,
@@ -383,9 +511,12 @@ FEATURES: tuple[Feature, ...] = (
     COIL_RESISTANCE,
     RISE_DRY,
     RISE_WET,
+    DISCHARGE_DROP,
     MAGNETS,
     SOUND,
     PRESSURES,
     CURRENT,
+    FAN_IN_DEFROST,
+    BACKUP_IN_DEFROST,
     DOUBTS,
 )

@@ -1,145 +1,430 @@
-"""The verdict: one sentence that a technician would write on the ticket."""
+"""The verdict: a headline a technician would write on the ticket, then at most two sentences; numbers stay in the checks.
+
+What is said first is what matters first: danger, readings to take again, a missing call, the wrong way, the best
+explained fault or the tie, failing checks that nothing explains, a sound circuit and what that leaves, what is missing.
+"""
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
+from icepick.core.doubts import NOT_PHYSICS
 from icepick.core.examination import Check, Fault, RankedFault, RunExamination, Status
-from icepick.core.quantities import SYMBOLS
-from icepick.core.wording import listing, titles
-
-_ORDER: dict[Status, int] = {"fail": 0, "watch": 1, "needs_readings": 2, "pass": 3}
+from icepick.core.fault_pages import PAGES
+from icepick.core.visit import Unit, Visit
+from icepick.core.wording import listing, names
 
 
 @dataclass(frozen=True, slots=True)
-class _Finding:
-    """What one run amounts to; runs with the same finding share a clause."""
+class Verdict:
+    """``headline`` stands alone in a list; ``text`` is it and what follows."""
 
-    status: Status
-    words: str
-    with_figures: bool = False
-
-
-def verdict(runs: list[RunExamination], ranking: list[RankedFault]) -> tuple[str, Status]:
-    """The sentence, and the worst outcome behind it; the most serious clause comes first, the conclusion last."""
-    judged = [run for run in runs if run.commanded_mode != "off"]
-    if not judged:
-        return "No run with the compressor on yet: start one in heating or cooling.", "needs_readings"
-    clauses: dict[_Finding, list[RunExamination]] = defaultdict(list)
-    for run in judged:
-        clauses[_finding(run)].append(run)
-    ranked = sorted(clauses.items(), key=lambda clause: _ORDER[clause[0].status])
-    conclusion, worst = _conclusion(ranking), ranked[0][0].status
-    if not conclusion or ranking[0].fault in _OF_THE_VALVE:
-        said = [*(_clause(finding, those) for finding, those in ranked), *conclusion]
-    else:
-        modes = ranking[0].mode or listing(list(dict.fromkeys(run.commanded_mode for run in judged)))
-        said = [f"{modes}: {conclusion[0]}", *conclusion[1:], _VALVE_IN_SHORT[worst]]
-    sentence = "; ".join(said)
-    outcome = min(worst, "fail" if conclusion else worst, key=lambda status: _ORDER[status])
-    return f"{sentence[0].upper()}{sentence[1:]}.", outcome
+    headline: str
+    text: str
+    outcome: Status
 
 
-_OF_THE_VALVE: frozenset[Fault] = frozenset(
-    {
-        "valve_in_opposite_position",
-        "valve_bypassing",
-        "command_missing",
-        "valve_convention_wrong",
-        "solenoid_open",
-        "compressor_weak",
-        "reading_suspect",
-    }
-)
-"""Faults for which the valve's own figures are the story; for any other a word on the valve is enough."""
-_VALVE_IN_SHORT: dict[Status, str] = {
-    "pass": "the reversing valve is fully over",
-    "watch": "the reversing valve can't be called yet",
-    "fail": "the reversing valve is not clear either",
-    "needs_readings": "the reversing valve is not read yet",
-}
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """What the verdict is made of."""
+
+    visit: Visit
+    runs: Sequence[RunExamination]
+    ranking: Sequence[RankedFault]
+
+    @property
+    def unit(self) -> Unit:
+        return self.visit.unit
+
+    def checks(self, *statuses: Status) -> list[tuple[RunExamination, Check]]:
+        """Every check of these statuses, with its run."""
+        return [(run, check) for run in self.runs for check in run.checks if check.status in statuses]
+
+    @property
+    def first(self) -> RankedFault | None:
+        """The fault that leads, if one does."""
+        return self.ranking[0] if self.ranking and self.ranking[0].fault != "none" else None
 
 
 _CLEAR = 0.5
 _TIE = 0.02
-_SURE = 0.995
+_MAY, _MOST = 0.6, 0.9
+"""Under the one a fault may be, over the other it most likely is."""
+_WORTH = 0.3
+"""A leading fault less probable than this explains nothing yet."""
 
 
-def _conclusion(ranking: list[RankedFault]) -> list[str]:
-    """What it most likely is, and whether a part may be condemned yet."""
-    if not ranking or ranking[0].fault == "none":
-        return []
-    first = ranking[0]
-    tied = [r for r in ranking if first.probability - r.probability <= _TIE * first.probability]
-    if len(tied) > 1 and sum(r.probability for r in tied) >= _CLEAR:
-        return [
-            f"{listing([r.title for r in tied]).replace(' and ', ' or ')}: what was read can't tell which"
+def verdict(visit: Visit, runs: Sequence[RunExamination], ranking: Sequence[RankedFault]) -> Verdict:
+    """The headline, the sentences and the worst outcome behind them."""
+    seen = _Seen(visit, runs, ranking)
+    said = next(_in_order(seen))
+    outcome = _outcome(seen, said.outcome)
+    return Verdict(said.headline, said.text, outcome)
+
+
+def _in_order(seen: _Seen) -> Iterator[Verdict]:
+    for part in _PARTS:
+        said = part(seen)
+        if said is not None:
+            yield said
+    yield _needed(seen)
+
+
+def _say(headline: str, outcome: Status, *more: str | None) -> Verdict:
+    sentences = [headline, *(one for one in more if one)]
+    text = " ".join(one if one.endswith((".", "?")) else f"{one}." for one in sentences[:3])
+    return Verdict(headline.rstrip("."), text, outcome)
+
+
+_DANGERS = {
+    "danger.discharge_temperature": "Stop the unit: the discharge line is over its limit",
+    "danger.current": "Stop the unit: the compressor draws more than its nameplate current",
+    "danger.freezing": "Stop the unit: the leaving water is cold enough to freeze in the coil",
+    "exchange.total_superheat": "Floodback: liquid reaches the compressor",
+}
+
+
+def _danger(seen: _Seen) -> Verdict | None:
+    for code, words in _DANGERS.items():
+        for _, check in seen.checks("fail", "watch"):
+            if check.code != code or not _is_danger(check):
+                continue
+            if check.status == "watch":
+                sound = _sound(seen)
+                more = _cause(seen) or (sound.headline if sound else None)
+                return _say("The leaving water is near freezing", "watch", more)
+            return _say(words, "fail", _cause(seen))
+    return None
+
+
+def _is_danger(check: Check) -> bool:
+    if check.code == "exchange.total_superheat":
+        return check.status == "fail" and "floodback" in check.explain
+    return check.status == "fail" or (check.code == "danger.freezing" and check.margin is not None)
+
+
+def _cause(seen: _Seen) -> str | None:
+    """The leading fault, after something else was said first."""
+    if seen.first is not None and seen.first.fault == "reading_suspect":
+        return "First read again: what was read may be wrong"
+    found = _conclusion(seen)
+    return found[0] if found else None
+
+
+def _read_again(seen: _Seen) -> Verdict | None:
+    """Readings that physics contradicts: nothing is concluded before they are taken again."""
+    doubts = [doubt for run in seen.runs for doubt in run.doubts if doubt.code not in _NO_CONTRADICTION]
+    first = seen.first
+    if not doubts:
+        if first is None or first.fault != "reading_suspect" or first.probability < _WORTH:
+            return None
+        off = [
+            check
+            for _, check in seen.checks("fail", "watch")
+            if check.code in ("water.extraction", "water.rejection", "exchange.balance")
         ]
-    if first.probability < _CLEAR:
+        what = "the flow and the thermometers" if off else "what was read"
+        return _say(f"Read again: {what} can't be right", "watch", off[0].explain if off else None)
+    codes = list(dict.fromkeys(code for doubt in doubts for code in doubt.stations))
+    shown = names(seen.unit, codes[:_FEW]) + ("; and others" if len(codes) > _FEW else "")
+    return _say(f"Read again: {shown}", "watch", doubts[0].explain, _rest(seen))
+
+
+_FEW = 3
+_NO_CONTRADICTION = NOT_PHYSICS | {"impossible_in_mode"}
+"""Doubts that leave the other readings as they are."""
+
+
+def _rest(seen: _Seen) -> str | None:
+    """What else is known once the doubted readings are left out."""
+    first = seen.first
+    if first is None or first.fault == "reading_suspect" or first.probability < _CLEAR:
+        return None
+    return f"By the other readings {_how_sure(first)} {first.title}"
+
+
+def _standing(seen: _Seen) -> Verdict | None:
+    """With the compressor off: an empty circuit, too little for liquid, or another gas."""
+    failing = [check for _, check in seen.checks("fail") if check.code == "standing.pressure"]
+    if not failing:
+        return None
+    found = failing[0]
+    if found.measured is None:
+        return _say("The circuit is empty", "fail", PAGES["undercharge"].first)
+    if found.measured.value < 0:
+        return _say("Standing pressure is below saturation: the charge is too low", "fail", found.explain)
+    more = [doubt for doubt in _conclusion(seen)[:1] if seen.first and seen.first.fault == "noncondensables"]
+    return _say("Standing pressure is above saturation", "fail", *more, found.explain)
+
+
+def _as_seen(seen: _Seen, codes: dict[str, str]) -> Verdict | None:
+    """What a failing check says by itself, with no need of a ranking; what it leads to follows."""
+    found = [check for code in codes for _, check in seen.checks("fail") if check.code == code]
+    if not found:
+        return None
+    headlines = list(dict.fromkeys(codes[check.code] for check in found))
+    headline = "; ".join([headlines[0], *(h[0].lower() + h[1:] for h in headlines[1:])])
+    return _say(headline, "fail", found[0].explain)
+
+
+def _call(seen: _Seen) -> Verdict | None:
+    """A missing call or missing power, or a compressor that does not run."""
+    for _, check in seen.checks("fail"):
+        if check.code == "command.call":
+            no_power = seen.first is not None and seen.first.fault == "control_power_missing"
+            what: Fault = "control_power_missing" if no_power else "call_missing"
+            headline = "No 24 V at R" if no_power else "No call for the compressor at Y"
+            return _say(headline, "fail", PAGES[what].first)
+    return _as_seen(seen, {"compressor.running": "The compressor does not run"})
+
+
+def _fans_and_heat(seen: _Seen) -> Verdict | None:
+    """Fans, heat and bulbs: what is seen needs no ranking."""
+    return _as_seen(
+        seen,
+        {
+            "outdoor.fan": "The outdoor fan does not run",
+            "defrost.fan": "The outdoor fan runs in defrost",
+            "defrost.backup_heat": "No backup heat in defrost",
+            "command.backup_heat": "No backup heat in defrost"
+            if any(run.commanded_mode == "defrost" for run in seen.runs)
+            else "Backup heat is called while the unit cools",
+            "metering.bulb": "The TXV bulb is loose",
+            "command.solenoid_resistance": "The solenoid winding is open or shorted",
+        },
+    )
+
+
+def _wrong_way(seen: _Seen) -> Verdict | None:
+    """It runs the other way, or neither: the fault that explains it follows."""
+    for run in seen.runs:
+        position = next((c for c in run.checks if c.code == "valve.position"), None)
+        if position is None or position.status != "fail":
+            continue
+        if run.commanded_mode == "defrost" and run.apparent_mode == "heating":
+            words = "Calling for defrost, still running in heating: the reversing valve did not shift"
+        elif run.apparent_mode in ("heating", "cooling"):
+            words = f"Calling for {run.commanded_mode}, running in {run.apparent_mode}"
+        else:
+            pumped = any(c.code == "compressor.pumping" and c.status == "fail" for c in run.checks)
+            words = (
+                "Nothing is pumped: pressures and lines are all alike"
+                if pumped
+                else "The reversing valve's slide is on neither side, or nothing is pumped"
+            )
+        found = _conclusion(seen)
+        return _say(words, "fail", *found)
+    return None
+
+
+def _fault(seen: _Seen) -> Verdict | None:
+    """The best explained fault with how sure, or the tie."""
+    found = _conclusion(seen)
+    if not found or seen.first is None:
+        return None
+    return _say(found[0], "fail" if seen.first.probability >= _CLEAR else "watch", *found[1:])
+
+
+def _conclusion(seen: _Seen) -> list[str]:
+    """What it most likely is, and what to do first; empty where nothing leads clearly enough."""
+    first = seen.first
+    if first is None:
         return []
-    percent = f"{first.probability:.0%}".replace("%", " %") if first.probability < _SURE else "over 99 %"
-    likely = f"most likely {first.title}, {percent}"
+    tied = [
+        r
+        for r in seen.ranking
+        if r.fault != "none" and first.probability - r.probability <= _TIE * first.probability
+    ]
+    if len(tied) > 1 and sum(r.probability for r in tied) >= _CLEAR:
+        either = listing([r.title for r in tied]).replace(" and ", " or ")
+        return [f"{_capital(either)}: what was read can't tell which", _decides(seen, tied)]
+    if first.probability < (_WORTH if seen.checks("fail", "watch") else _CLEAR):
+        return []
+    if first.fault == "reading_suspect":
+        return ["A reading may be wrong", PAGES[first.fault].first]
+    return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", _first_step(first)]
+
+
+def _decides(seen: _Seen, tied: Sequence[RankedFault]) -> str:
+    firsts = dict.fromkeys(PAGES[r.fault].first for r in tied)
+    return " ".join(list(firsts)[:1])
+
+
+def _where(first: RankedFault) -> str:
+    return (
+        f" in {first.mode}" if first.mode is not None and first.fault == "valve_in_opposite_position" else ""
+    )
+
+
+def _how_sure(first: RankedFault) -> str:
+    if first.probability < _MAY:
+        return "may be"
+    return "most likely" if first.probability > _MOST else "likely"
+
+
+def _first_step(first: RankedFault) -> str:
+    """What to do about it: "replace" only once everything that mimics it is settled."""
     if first.replaces is None:
-        return [likely]
+        return PAGES[first.fault].first
     if first.settled:
-        return [likely, f"replace {first.replaces}"]
+        return f"Replace {first.replaces}."
     still = sum(out.status != "done" for out in first.rule_out)
     points = "one point has" if still == 1 else f"{still} points have"
-    return [likely, f"before {first.replaces} is condemned {points} to be settled"]
+    return f"{PAGES[first.fault].first} Before {first.replaces} is condemned {points} to be settled."
 
 
-def _clause(finding: _Finding, runs: list[RunExamination]) -> str:
-    modes = listing(list(dict.fromkeys(run.commanded_mode for run in runs)))
-    figures = f" ({_figures(runs)})" if finding.with_figures else ""
-    return f"{modes}: {finding.words}{figures}"
-
-
-def _finding(run: RunExamination) -> _Finding:
-    checks = {check.code: check for check in run.checks}
-    position = checks["valve.position"]
-    if position.needs:
-        still = "still needs" if run.readings else "needs"
-        words = f"not enough readings yet, the valve {still} {titles(position.needs)}"
-        return _Finding("needs_readings", words)
-    early = " (read before the run settled)" if checks["run.settled"].status == "fail" else ""
-    opposite = {"heating": "cooling", "cooling": "heating", "defrost": "heating"}[run.commanded_mode]
-    if run.apparent_mode == opposite:
-        words = f"the unit runs the wrong way round, in {opposite}; the valve stands in the opposite position"
-        return _Finding(position.status, words + early)
-    if run.apparent_mode == "neither":
-        words = "the circuit runs neither way; the slide stands midway or the compressor does not pump"
-        return _Finding(position.status, words + early)
-    worst = min((position, *_differences(run)), key=lambda check: _ORDER[check.status])
-    if worst.status == "pass":
-        return _Finding("pass", "the reversing valve is fully over", with_figures=True)
-    if worst.status == "fail":
-        passing = worst.code == "valve.suction_rise"
-        finding = "passes hot gas to suction" if passing else "loses heat on its hot side"
-        return _Finding(
-            "fail", f"the reversing valve {finding}, slide not fully over or worn", with_figures=True
+def _unexplained(seen: _Seen) -> Verdict | None:
+    """Failing checks that no fault explains."""
+    failing = [check for _, check in seen.checks("fail")]
+    if not failing:
+        return None
+    titles = list(dict.fromkeys(check.title for check in failing))
+    what = listing(titles[:_FEW])
+    if seen.first is not None:
+        return _say(
+            f"May be {_likely_ones(seen)}: {what} {'fails' if len(titles) == 1 else 'fail'}",
+            "fail",
+            failing[0].explain,
         )
-    reason = worst.explain[0].lower() + worst.explain[1:].rstrip(".")
-    return _Finding("watch", f"the valve can't be called yet{early}; {reason}")
+    one = len(titles) == 1
+    fails, them = ("This check fails", "it") if one else ("These checks fail", "them")
+    return _say(
+        f"{fails} and no single fault explains {them}: {what}",
+        "fail",
+        failing[0].explain,
+    )
 
 
-def _differences(run: RunExamination) -> list[Check]:
-    return [check for check in run.checks if check.code in ("valve.suction_rise", "valve.discharge_drop")]
+def _too_early(seen: _Seen) -> Verdict | None:
+    """Readings that may not carry a judgement, where no other carries one."""
+    poor = [doubt for run in seen.runs for doubt in run.doubts if doubt.code in NOT_PHYSICS]
+    if not poor or _decided(seen):
+        return None
+    if any(doubt.code == "unsettled" for doubt in poor):
+        return _say("Not settled when read", "watch", poor[0].explain)
+    return _say("Read by infrared on bare pipe", "watch", poor[0].explain)
 
 
-def _figures(runs: list[RunExamination]) -> str:
-    """Both differences of each run, and the limit they were held to."""
-    first = _differences(runs[0])
-    said = []
-    for index, check in enumerate(first):
-        numbers = [_number(_differences(run)[index], run, len(runs) > 1) for run in runs]
-        said.append(f"{check.title} {listing(numbers)}")
-    limits = [f"{check.limit.value:g} {SYMBOLS[check.limit.unit]}" for check in first if check.limit]
-    return f"{', '.join(said)}; limit {listing(list(dict.fromkeys(limits)))}"
+_DECIDES = ("valve.position", "water.extraction", "water.rejection", "standing.pressure")
+"""Checks one of which must pass before a circuit is called sound as far as it was read."""
 
 
-def _number(check: Check, run: RunExamination, name_mode: bool) -> str:
-    if check.measured is None:
-        return "unread"
-    number = f"{check.measured.value:.1f} {SYMBOLS[check.measured.unit]}".replace("-", "−")
-    return f"{number} in {run.commanded_mode}" if name_mode else number
+def _decided(seen: _Seen) -> bool:
+    return any(check.code in _DECIDES for _, check in seen.checks("pass"))
+
+
+def _sound(seen: _Seen) -> Verdict | None:
+    """Nothing is wrong as far as was read, and what that leaves."""
+    if not _decided(seen):
+        return None
+    if seen.first is not None:
+        return _unclear(seen)
+    run = [r for r in seen.runs if r.commanded_mode in ("heating", "cooling")]
+    complaint = seen.visit.complaint
+    asked = COMPLAINED_OF.get(complaint) if complaint else None
+    modes = listing(list(dict.fromkeys(r.commanded_mode for r in run)))
+    watched = [check for _, check in seen.checks("watch") if check.code != "run.settled"]
+    near = (
+        f"Still open: {'; '.join(list(dict.fromkeys(c.title for c in watched))[:_FEW])}" if watched else None
+    )
+    if not run:
+        return _say("Standing pressure is right", "pass", "Start a run in heating or cooling.")
+    if asked is not None and asked not in {r.commanded_mode for r in run}:
+        return _say(
+            f"Sound in {modes}; {asked}, which the complaint is about, has not been run",
+            "needs_readings",
+            f"Switch mode and read it in {asked}.",
+        )
+    lead = _water(seen) or f"The refrigerant circuit is sound as far as read in {modes}"
+    if complaint in (None, "routine", "start_up"):
+        return _say(lead, "watch" if watched else "pass", near)
+    return _say(lead, "watch" if watched else "pass", near, _what_is_left(seen))
+
+
+def _likely_ones(seen: _Seen) -> str:
+    """The few faults that lead, none of them by far."""
+    assert seen.first is not None
+    near = [r.title for r in seen.ranking if r.fault != "none" and r.probability > seen.first.probability / 2]
+    return listing(near[:_FEW]).replace(" and ", " or ")
+
+
+def _unclear(seen: _Seen) -> Verdict:
+    """Nothing fails, and yet a fault is likelier than none."""
+    watched = [check.title for _, check in seen.checks("watch") if check.code != "run.settled"]
+    return _say(
+        "Not clear yet: nothing fails, and not everything fits a sound unit",
+        "watch",
+        f"It may be {_likely_ones(seen)}",
+        f"Still open: {'; '.join(list(dict.fromkeys(watched))[:_FEW])}" if watched else None,
+    )
+
+
+def _water(seen: _Seen) -> str | None:
+    """On a water source the four water readings are the result, where they were taken."""
+    words = {"water.extraction": "heat of extraction", "water.rejection": "heat of rejection"}
+    found = [words[check.code] for _, check in seen.checks("pass") if check.code in words]
+    read = any(check.code == "valve.position" for _, check in seen.checks("pass"))
+    if not found:
+        return None
+    rest = ", and the refrigerant circuit is sound as far as read" if read else ": the machine works"
+    return f"The water side moves the {listing(list(dict.fromkeys(found)))} it should{rest}"
+
+
+def _what_is_left(seen: _Seen) -> str:
+    """Where the complaint may come from once the circuit is sound."""
+    left = ["the thermostat", "the airflow"]
+    if any(run.commanded_mode == "heating" for run in seen.runs):
+        left += ["backup heat", "the balance point"]
+    return f"What that leaves: {listing(left)}"
+
+
+def _needed(seen: _Seen) -> Verdict:
+    """What is still missing."""
+    run = [r for r in seen.runs if r.commanded_mode != "off"]
+    if not seen.runs:
+        return _say("No run yet: start one in heating or cooling", "needs_readings")
+    if not run:
+        missing = [code for _, check in seen.checks("needs_readings") for code in check.needs]
+        more = f"Standing pressure still needs {names(seen.unit, missing)}." if missing else None
+        return _say("Not enough readings yet", "needs_readings", more)
+    for one in run:
+        position = next((c for c in one.checks if c.code == "valve.position"), None)
+        if position is not None and position.needs:
+            more = (
+                f"The reversing valve in {one.commanded_mode} still needs {names(seen.unit, position.needs)}."
+            )
+            first = seen.first
+            hint = (
+                f"So far it {_how_sure(first)} {first.title}."
+                if first and first.probability >= _WORTH
+                else None
+            )
+            return _say("Not enough readings yet", "needs_readings", more, hint)
+    watched = [check for _, check in seen.checks("watch") if check.code != "run.settled"]
+    return _say("The reversing valve can't be called yet", "watch", watched[0].explain if watched else None)
+
+
+def _outcome(seen: _Seen, said: Status) -> Status:
+    """The worst of what was said and what fails: a failing check never hides behind a pass."""
+    return "fail" if seen.checks("fail") else said
+
+
+_PARTS = (
+    _danger,
+    _read_again,
+    _standing,
+    _call,
+    _wrong_way,
+    _fans_and_heat,
+    _fault,
+    _unexplained,
+    _too_early,
+    _sound,
+)
+"""What may lead the verdict, the most urgent first."""
+
+
+def _capital(words: str) -> str:
+    return words[0].upper() + words[1:]

@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
+from icepick.core.checks.water import PORTS, stated_heat
 from icepick.core.context import RunContext
-from icepick.core.diagnosis.evidence import Checks, Feature, Spot
+from icepick.core.diagnosis.evidence import Checks, Feature, Spot, in_operation
 from icepick.core.examination import Check
 from icepick.core.indicators import exchange
-from icepick.core.indicators.valve import running_mode
-
-_PORTS = ("source_water_in", "source_water_out")
+from icepick.core.usual import TON, at_full_load
 
 
 def _on_water(context: RunContext) -> bool:
-    return context.commanded is not None and context.unit.source == "water"
+    return in_operation(context) and context.unit.source == "water"
 
 
 def _check(context: RunContext, checks: Checks) -> Check | None:
-    return checks.get("water.extraction" if running_mode(context) == "heating" else "water.rejection")
+    return checks.get("water.extraction" if context.running == "heating" else "water.rejection")
 
 
 def gauges_too_early(context: RunContext, checks: Checks) -> bool:
@@ -30,52 +29,63 @@ def _heat(context: RunContext, checks: Checks) -> str | None:
     check = _check(context, checks)
     if check is None or check.measured is None or check.limit is None:
         return None
-    return {"pass": "right", "fail": "short"}.get(check.status)
+    return "too much" if _too_much(check) else {"pass": "right", "fail": "short"}.get(check.status)
+
+
+def _too_much(check: Check | None) -> bool:
+    """Watched though it is well over its limit: more heat than the machine can move. Flow or thermometer is off, and
+    neither tells anything else."""
+    if check is None or check.measured is None or check.margin is None:
+        return False
+    return check.status == "watch" and check.margin > check.measured.uncertainty
 
 
 def _spots(context: RunContext) -> list[Spot]:
     """Both temperatures, and the flow: by the ports' pressures where the maker gave a table."""
-    spots: list[Spot] = [(port, "temperature") for port in _PORTS]
+    spots: list[Spot] = [(port, "temperature") for port in PORTS]
     if exchange.water_flow(context, "source") is not None:
         return spots
     if context.unit.design and context.unit.design.water_flow_table:
-        return [*spots, *((port, "pressure") for port in _PORTS)]
+        return [*spots, *((port, "pressure") for port in PORTS)]
     return [*spots, ("source_water", "flow")]
 
 
 def has_figure(context: RunContext) -> bool:
     """Whether the maker states what heat the source water should carry in this mode."""
-    design = context.unit.design
-    stated = (
-        (design.heat_of_extraction if context.commanded == "heating" else design.heat_of_rejection)
-        if design
-        else None
+    mode = context.commanded
+    return (
+        _on_water(context)
+        and mode is not None
+        and stated_heat(context, mode) is not None
+        and at_full_load(context)
     )
-    return _on_water(context) and stated is not None
 
 
 WATER_HEAT = Feature(
     "heat of the source water",
-    ("right", "short"),
+    ("right", "short", "too much"),
     {
-        "right": "the water side moves the heat the maker states",
+        "right": "the water side moves the heat that is expected",
         "short": "the water side moves too little heat",
+        "too much": "the water side seems to move more heat than the machine can",
     },
     "Four water readings say whether the machine works before a gauge is hooked up.",
     {
-        "none": (0.96, 0.04),
-        "source_water_flow_low": (0.15, 0.85),
-        "source_coil_fouled": (0.15, 0.85),
-        "undercharge": (0.20, 0.80),
-        "active_meter_underfeeding": (0.20, 0.80),
-        "liquid_line_restriction": (0.20, 0.80),
-        "bypass_stuck_closed": (0.20, 0.80),
-        "valve_bypassing/a little": (0.75, 0.25),
-        "valve_bypassing": (0.25, 0.75),
-        "compressor_weak": (0.04, 0.96),
-        "active_meter_overfeeding": (0.60, 0.40),
-        "coil_circuit_starved": (0.45, 0.55),
-        "others": (0.85, 0.15),
+        "none": (0.93, 0.04, 0.03),
+        "reading_suspect": (0.30, 0.10, 0.60),
+        "source_water_flow_low": (0.15, 0.83, 0.02),
+        "source_coil_fouled": (0.15, 0.83, 0.02),
+        "undercharge": (0.20, 0.78, 0.02),
+        "active_meter_underfeeding": (0.20, 0.78, 0.02),
+        "liquid_line_restriction": (0.20, 0.78, 0.02),
+        "bypass_stuck_closed": (0.20, 0.78, 0.02),
+        "valve_bypassing/a little": (0.74, 0.24, 0.02),
+        "valve_bypassing": (0.25, 0.73, 0.02),
+        "compressor_weak": (0.04, 0.94, 0.02),
+        "active_meter_overfeeding": (0.60, 0.38, 0.02),
+        "coil_circuit_starved": (0.45, 0.53, 0.02),
+        "undercharge/a little": (0.60, 0.38, 0.02),
+        "others": (0.84, 0.14, 0.02),
     },
     _heat,
     _spots,
@@ -84,8 +94,8 @@ WATER_HEAT = Feature(
 
 
 def _difference(context: RunContext, checks: Checks) -> str | None:
-    before, after = (context.temperature(port) for port in _PORTS)
-    if before is None or after is None or set(_PORTS) & context.doubted:
+    before, after = (context.temperature(port) for port in PORTS)
+    if before is None or after is None or _too_much(_check(context, checks)):
         return None
     moved = exchange.same_probe(context, before, after)
     change, band = abs(float(moved.nominal_value)), float(moved.std_dev)
@@ -102,8 +112,8 @@ WATER_DIFFERENCE = Feature(
     ("small", "usual", "large"),
     {
         "small": "the source water hardly changes",
-        "usual": "the source water changes as usual",
-        "large": "the source water changes more than usual: it runs slowly",
+        "usual": "the source water changes as is normal",
+        "large": "the source water changes more than normal: too little of it flows",
     },
     "Low flow makes the water's own change grow; a fouled coil keeps it small.",
     {
@@ -117,19 +127,20 @@ WATER_DIFFERENCE = Feature(
         "bypass_stuck_closed": (0.35, 0.64, 0.01),
         "valve_bypassing/a little": (0.10, 0.87, 0.03),
         "valve_bypassing": (0.35, 0.64, 0.01),
+        "undercharge/a little": (0.12, 0.85, 0.03),
         "others": (0.08, 0.89, 0.03),
     },
     _difference,
-    lambda context: [(port, "temperature") for port in _PORTS],
+    lambda context: [(port, "temperature") for port in PORTS],
     _on_water,
 )
 
 
 def _flow(context: RunContext, checks: Checks) -> str | None:
     flow, nominal = exchange.water_flow(context, "source"), context.unit.nominal_capacity
-    if flow is None or nominal is None:
+    if flow is None or nominal is None or _too_much(_check(context, checks)):
         return None
-    usual = context.practice.si("water_flow_per_ton") * nominal.si / exchange.TON
+    usual = context.practice.si("water_flow_per_ton") * nominal.si / TON
     share = flow.value / usual
     least = context.practice.si("water_flow_low")
     if abs(share.nominal_value - least) <= share.std_dev:
@@ -141,10 +152,10 @@ WATER_FLOW = Feature(
     "flow of the source water",
     ("low", "usual"),
     {
-        "low": "far less source water flows than is usual for this capacity",
-        "usual": "the source water flows as is usual",
+        "low": "far less source water flows than is normal for this capacity",
+        "usual": "the source water flows as is normal",
     },
-    "Flow that is as it should be leaves the coil, the charge and the meter.",
+    "Flow that is as it should be leaves the coil, the charge and the metering device.",
     {"source_water_flow_low": (0.85, 0.15), "others": (0.05, 0.95)},
     _flow,
     _spots,

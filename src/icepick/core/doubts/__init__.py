@@ -13,10 +13,9 @@ from icepick.core.context import RunContext
 from icepick.core.doubts import ports, single
 from icepick.core.doubts.consistency import contradictions, exchanged, facts, law, misread_unit
 from icepick.core.examination import Doubt
-from icepick.core.indicators.valve import apparent_mode
 
 NOT_PHYSICS = frozenset({"unsettled", "infrared_on_bare_pipe"})
-"""Doubts about how a reading was taken; the checks of the valve deal with these themselves."""
+"""Doubts about how a reading was taken: the gate keeps such readings from deciding, and they stay in sight."""
 
 EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
 """Doubts that say what happened, rather than only what can't be."""
@@ -30,18 +29,18 @@ def find_doubts(context: RunContext) -> list[Doubt]:
         *single.unsettled(context),
         *single.infrared_on_bare_pipe(context),
     ]
-    if context.commanded is not None and apparent_mode(context) != "neither":
+    if context.commanded is not None and context.apparent != "neither":
         doubts += _about_the_circuit(context)
     return doubts
 
 
 def _about_the_circuit(context: RunContext) -> list[Doubt]:
-    assert context.circuit is not None
-    as_told = _in_one_direction(context, context.circuit)
+    assert context.told is not None
+    as_told = _in_one_direction(context, context.told)
     if as_told.fits:
         return as_told.doubts
     other = build_circuit(context.unit, "heating" if context.commanded == "cooling" else "cooling")
-    apparent, otherwise = apparent_mode(context), _in_one_direction(context, other)
+    apparent, otherwise = context.apparent, _in_one_direction(context, other)
     if otherwise.fits and not otherwise.doubts:
         # It fits a unit running the other way; while the valve's pipes don't say so, a port is doubted.
         return [d for d in as_told.doubts if apparent == "unknown" and d.code == "low_side_at_high_port"]
@@ -70,5 +69,5 @@ def _in_one_direction(context: RunContext, circuit: Circuit) -> _AsIfRunning:
     if asked.kept(known):
         return _AsIfRunning(not doubts, doubts)
     return _AsIfRunning(
-        False, [*doubts, *exchanged(circuit, asked, known), *contradictions(context, asked, known)]
+        False, [*doubts, *exchanged(context, circuit, asked, known), *contradictions(context, asked, known)]
     )

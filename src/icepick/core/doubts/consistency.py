@@ -15,10 +15,11 @@ from icepick.core.context import RunContext
 from icepick.core.examination import Doubt
 from icepick.core.quantities import SYMBOLS, UNITS, Kind, to_si
 from icepick.core.refrigerants import OutsideRangeError, saturation_temperature
-from icepick.core.saturation import medium_entering, side
+from icepick.core.saturation import side
 from icepick.core.stations import Group, station
+from icepick.core.usual import medium_entering
 from icepick.core.visit import Medium, Mode
-from icepick.core.wording import say, titles
+from icepick.core.wording import name, names, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +61,8 @@ def facts(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Fac
         and current.reading.station not in without
         and station(current.reading.station).group is not Group.CIRCUIT
     }
-    if (high := side(context, circuit, "high", without)) is not None:
+    # The liquid line port does not tell what the vapor condensed at: a stuck check or a drier may lie between.
+    if (high := side(context, circuit, "high", without | {"liquid_service_tap"})) is not None:
         known[CONDENSING] = _fact(high.tap, high.bubble)
         known[CONDENSING_DEW] = _fact(high.tap, high.dew)
     if (low := side(context, circuit, "low", without)) is not None:
@@ -75,9 +77,7 @@ def _orders(circuit: Circuit, mode: Mode, media: Mapping[str, str], load: Medium
     superheated and flashing liquid may be colder; nor anything of the outdoor air in a defrost.
     """
     lines = [stop.station for stop in circuit.path if stop.station != "discharge_line"]
-    hot = [s.station for s in circuit.path if s.role == "high" and s.state == "superheated_vapor"]
-    cold = [s.station for s in circuit.path if s.role == "low" and s.state == "superheated_vapor"]
-    liquid = [s.station for s in circuit.path if s.state == "subcooled_liquid"]
+    hot, cold, liquid = circuit.hot_gas, circuit.suction_gas, circuit.liquid
     condenser, evaporator = circuit.condenser, circuit.evaporator
     for code in lines:
         named = "discharge_below_condensing" if code == condenser else None
@@ -100,14 +100,9 @@ def _orders(circuit: Circuit, mode: Mode, media: Mapping[str, str], load: Medium
                 "liquid_above_condensing",
                 "Liquid can't be warmer than it condensed",
             )
-    # What has boiled off in the working meter is no warmer than the liquid that came to it.
-    boiling = [
-        s.station
-        for s in circuit.path
-        if s.role == "low" and s.state == "mixture" and s.station != evaporator
-    ]
+    # What has boiled off in the active metering device is no warmer than the liquid that came to it.
     for warm in liquid:
-        for cool in boiling:
+        for cool in circuit.boiling:
             yield Order(warm, cool, None, "")
     for code in cold:
         yield Order(code, evaporator, None, "")
@@ -186,14 +181,14 @@ def contradictions(context: RunContext, asked: Law, known: Facts) -> list[Doubt]
         above, below = known[worst.hotter].station, known[worst.colder].station
         amount = say(short, Kind.TEMPERATURE_DIFFERENCE, context.units)
         words = (
-            f"{worst.words}: {titles([above])} lies {amount} under {titles([below])}. "
-            "Check both sensors and where they sit."
+            f"{worst.words}: {name(context.unit, above)} reads {amount} under {name(context.unit, below)}. "
+            "Check both sensors and where they are clamped."
         )
         doubts.append(Doubt(stations=list(dict.fromkeys(stations)), code=code, explain=words))
     return doubts
 
 
-def exchanged(circuit: Circuit, asked: Law, known: Facts) -> list[Doubt]:
+def exchanged(context: RunContext, circuit: Circuit, asked: Law, known: Facts) -> list[Doubt]:
     """Two temperatures that, exchanged, would make the whole run consistent.
 
     Of several such pairs the one is named that leaves the least change along pipes, which hold their
@@ -214,14 +209,14 @@ def exchanged(circuit: Circuit, asked: Law, known: Facts) -> list[Doubt]:
     if not candidates:
         return []
     _, one, other = min(candidates)
-    words = f"Exchanged, these two readings would fit the rest: {titles([one, other])} may be swapped."
+    words = f"Swapped, these two readings would fit the rest: {names(context.unit, [one, other])}."
     return [Doubt(stations=[one, other], code="swapped_stations", explain=words)]
 
 
 def _unrest(circuit: Circuit, known: Facts) -> float:
     """Sum of the changes [K] along legs that should hold."""
     total = 0.0
-    for here, there in zip(circuit.path, circuit.path[1:], strict=False):
+    for here, there in circuit.legs:
         holds = here.through in ("pipe", "reversing_valve", "accumulator", "drier")
         if holds and here.station in known and there.station in known:
             total += abs(known[here.station].value - known[there.station].value)
@@ -237,9 +232,8 @@ def misread_unit(
 
 def _expected_saturation(context: RunContext, circuit: Circuit, role: Role) -> UFloat | None:
     """Roughly where one side saturates, by its coil's bend or the pipe that leaves that coil."""
-    coil = circuit.condenser if role == "high" else circuit.evaporator
-    after = [s.station for s in circuit.path if s.role == role and s.state == "subcooled_liquid"]
-    after += [circuit.return_port, "common_suction"] if role == "low" else []
+    coil = circuit.coil(role)
+    after = circuit.liquid if role == "high" else (circuit.return_port, "common_suction")
     return next((t for code in (coil, *after) if (t := context.temperature(code)) is not None), None)
 
 
@@ -277,16 +271,16 @@ def _misread_pressures(context: RunContext, circuit: Circuit, without: frozenset
 def _misread_temperatures(context: RunContext, asked: Law, known: Facts) -> Iterator[Doubt]:
     if asked.kept(known):
         return
-    for name, fact in known.items():
-        current = context.readings.get(name)
-        if current is None or name.startswith("@"):
+    for code, fact in known.items():
+        current = context.readings.get(code)
+        if current is None or code.startswith("@"):
             continue
         value, typed = current.reading.value, current.reading.unit
         other = "degC" if typed == "degF" else "degF"
         meant = replace(fact, value=to_si(value, other, Kind.TEMPERATURE))
-        if asked.kept({**known, name: meant}):
+        if asked.kept({**known, code: meant}):
             yield Doubt(
-                stations=[name],
+                stations=[code],
                 code="unit_mistaken",
                 explain=f"{value:g} {SYMBOLS[typed]} contradicts the rest; {value:g} {SYMBOLS[other]} "
                 "would fit. Check the thermometer's unit.",

@@ -40,8 +40,7 @@ def _suction_at_the_vapor_port(context: RunContext, circuit: Circuit) -> list[Do
     dew = _dew(context, "vapor_service_tap")
     if dew is None:
         return []
-    liquid = [s.station for s in circuit.path if s.state == "subcooled_liquid"]
-    warm = _read(context, ["indoor_coil", "return_air", "load_water_in", *liquid])
+    warm = _read(context, ["indoor_coil", "return_air", "load_water_in", *circuit.liquid])
     floor = max(warm) if warm else context.practice.si("lowest_condensing")
     if dew >= floor - context.practice.si("doubt_margin"):
         return []
@@ -50,8 +49,8 @@ def _suction_at_the_vapor_port(context: RunContext, circuit: Circuit) -> list[Do
         Doubt(
             stations=["vapor_service_tap"],
             code="low_side_at_high_port",
-            explain=f"In heating the vapor port is on the high side, yet this pressure condenses at {said}, "
-            "colder than what it should heat. It is a suction pressure: take it at the common port.",
+            explain=f"In heating the vapor line port is on the high side, yet this pressure condenses at {said}, "
+            "colder than what it should heat. It is a suction pressure: take it at the common suction port.",
         )
     ]
 
@@ -70,6 +69,6 @@ def _head_as_suction(context: RunContext, circuit: Circuit) -> list[Doubt]:
             stations=["common_suction_tap"],
             code="low_side_at_high_port",
             explain=f"At this pressure the refrigerant boils at {said}, warmer than the pipe it comes from. "
-            "The gauge was most likely on the vapor port, which is high side in heating.",
+            "The gauge was most likely on the vapor line port, which is high side in heating.",
         )
     ]

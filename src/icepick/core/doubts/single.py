@@ -7,7 +7,7 @@ from icepick.core.context import RunContext
 from icepick.core.examination import Doubt
 from icepick.core.quantities import Kind
 from icepick.core.stations import Group, station
-from icepick.core.wording import say, titles
+from icepick.core.wording import names, say
 
 
 def unsettled(context: RunContext) -> list[Doubt]:
@@ -16,19 +16,13 @@ def unsettled(context: RunContext) -> list[Doubt]:
     if not early or context.run.mode == "off":
         return []
     wait = say(context.practice.si("settling_time"), Kind.TIME, context.units)
-    words = f"Taken before {wait} had passed; a drifting reading proves nothing. Read again: {titles(early)}."
+    words = f"Taken before {wait} had passed; a drifting reading proves nothing. Read again: {names(context.unit, early)}."
     return [Doubt(stations=early, code="unsettled", explain=words)]
 
 
 def infrared_on_bare_pipe(context: RunContext) -> list[Doubt]:
     """Infrared anywhere on the lines, but for coil-circuit and drier patterns. [common practice]"""
-    bare = [
-        c.reading.station
-        for c in context.readings.all()
-        if c.reading.method == "infrared"
-        and station(c.reading.station).group is Group.LINE
-        and not c.reading.station.startswith("drier_")
-    ]
+    bare = [c.reading.station for c in context.readings.all() if c.on_bare_pipe]
     words = "Shiny copper reads what it reflects: clamp these, or tape them and read the tape."
     return [Doubt(stations=bare, code="infrared_on_bare_pipe", explain=words)] if bare else []
 
@@ -48,7 +42,7 @@ def wet_bulb_above_dry_bulb(context: RunContext) -> list[Doubt]:
                 Doubt(
                     stations=[current.reading.station],
                     code="wet_bulb_above_dry_bulb",
-                    explain="The wet bulb reads above the dry bulb, which it can't; are the two exchanged, "
+                    explain="The wet bulb reads above the dry bulb, which it can't: are the two swapped, "
                     "or is the wick dry?",
                 )
             )
@@ -63,5 +57,5 @@ def impossible_in_mode(context: RunContext) -> list[Doubt]:
         for c in context.readings.all()
         if c.reading.station not in here and station(c.reading.station).group is not Group.CIRCUIT
     ]
-    words = f"This unit, as it is described, has no {titles(absent)}: check the unit, or where this was read."
+    words = f"As it is described, this unit has no such place: {names(context.unit, absent)}. Check the unit, or the place."
     return [Doubt(stations=absent, code="impossible_in_mode", explain=words)] if absent else []

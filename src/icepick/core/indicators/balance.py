@@ -15,7 +15,6 @@ from icepick.core.context import RunContext, remembered
 from icepick.core.examination import Corner
 from icepick.core.indicators import exchange
 from icepick.core.indicators.cycle import cycle
-from icepick.core.indicators.valve import running_circuit, running_mode
 
 Term = Literal["rejected", "taken_up", "work"]
 
@@ -103,7 +102,7 @@ def coil_heat(context: RunContext, coil: str) -> UFloat | None:
     flow, moved = exchange.airflow(context), exchange.air_capacity(context)
     if side == "source" or flow is None or moved is None or flow.source == "assumed":
         return None
-    if running_mode(context) == "cooling":
+    if context.running == "cooling":
         if not exchange.is_total(context):
             return None
         moved = -moved
@@ -140,8 +139,8 @@ class Balance:
 @remembered
 def balance(context: RunContext) -> Balance | None:
     """The balance, where at least two of its terms were measured and the third follows from the cycle."""
-    circuit = running_circuit(context)
-    if circuit is None or context.run.mode == "defrost":
+    circuit = context.circuit
+    if circuit is None or context.defrosting:
         return None
     taken = coil_heat(context, circuit.evaporator)
     measured: dict[Term, UFloat | None] = {

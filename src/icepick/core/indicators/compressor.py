@@ -5,44 +5,48 @@ from __future__ import annotations
 from uncertainties import UFloat
 
 from icepick.core import formulas
-from icepick.core.circuit import Circuit, Role
+from icepick.core.circuit import Role
 from icepick.core.context import RunContext, remembered
-from icepick.core.indicators.valve import running_circuit
+from icepick.core.indicators.refrigerant import AT_COMPRESSOR, high_side, low_side
 from icepick.core.propagation import propagate
+from icepick.core.readings import first_read
 from icepick.core.refrigerants import OutsideRangeError, vapor_enthalpy, vapor_entropy, vapor_temperature
-from icepick.core.saturation import around, medium_entering, state_of, taps_on, usual_split
+from icepick.core.saturation import around
+from icepick.core.usual import medium_entering, usual_split
+
+_SIDES: tuple[tuple[Role, int], ...] = (("low", -1), ("high", 1))
+"""Each side, and whether its coil saturates below or above what enters it."""
 
 
 @remembered
-def compression_ratio(context: RunContext) -> UFloat | None:
-    """Absolute high over absolute low pressure, by gauges on both sides. [physics]"""
-    circuit = running_circuit(context)
+def pressures(context: RunContext) -> tuple[UFloat, UFloat] | None:
+    """Low and head pressure by gauges [Pa, absolute]; where a saturation lies outside the tables they tell all the
+    same."""
+    circuit = context.circuit
     if circuit is None:
         return None
-    low, high = state_of(context, circuit, "low"), state_of(context, circuit, "high")
-    if low is None or high is None or "bend" in (low.source, high.source):
-        return _from_bare_pressures(context, circuit)
-    return high.pressure / low.pressure
+    low, head = (
+        next((v for tap in circuit.taps_on(role) if (v := context.value(tap, "pressure")) is not None), None)
+        for role, _ in _SIDES
+    )
+    return None if low is None or head is None or low.nominal_value <= 0 else (low, head)
 
 
-def _from_bare_pressures(context: RunContext, circuit: Circuit) -> UFloat | None:
-    """Where a side's saturation lies outside the tables, the pressures alone still tell."""
-    roles: tuple[Role, Role] = ("low", "high")
-    read = [[context.value(tap, "pressure") for tap in taps_on(circuit, role)] for role in roles]
-    low, high = (next((value for value in values if value is not None), None) for values in read)
-    return None if low is None or high is None or low.nominal_value <= 0 else high / low
+def compression_ratio(context: RunContext) -> UFloat | None:
+    """Absolute head over absolute suction pressure, by gauges on both sides. [physics]"""
+    found = pressures(context)
+    return found[1] / found[0] if found else None
 
 
 @remembered
 def ratio_called_for(context: RunContext) -> float | None:
     """The ratio that the entering temperatures and the usual splits give. [common practice]"""
-    circuit = running_circuit(context)
+    circuit = context.circuit
     if circuit is None:
         return None
     found: list[float] = []
-    roles: tuple[Role, Role] = ("low", "high")
-    for role, coil, sign in zip(roles, (circuit.evaporator, circuit.condenser), (-1, 1), strict=True):
-        entering = context.temperature(medium_entering(context, coil))
+    for role, sign in _SIDES:
+        entering = context.temperature(medium_entering(context, circuit.coil(role)))
         if entering is None:
             return None
         state = around(context, entering + sign * usual_split(context, circuit, role))
@@ -66,13 +70,12 @@ def isentropic_share(context: RunContext) -> UFloat | None:
     Needs both sides by gauge, the compressor's inlet (or common suction) and the discharge line; None with a wet
     suction, whose state a thermometer does not tell.
     """
-    circuit = running_circuit(context)
-    inlet = context.temperature("compressor_inlet") or context.temperature("common_suction")
-    discharge = context.temperature("discharge_line")
-    if circuit is None or inlet is None or discharge is None:
+    at = first_read(context.readings, AT_COMPRESSOR)
+    inlet, discharge = context.temperature(at or ""), context.temperature("discharge_line")
+    low, high = low_side(context), high_side(context)
+    if inlet is None or discharge is None or low is None or high is None:
         return None
-    low, high = state_of(context, circuit, "low"), state_of(context, circuit, "high")
-    if low is None or high is None or (low.source, high.source) != ("gauge", "gauge"):
+    if (low.source, high.source) != ("gauge", "gauge"):
         return None
     if (inlet - low.dew).nominal_value < context.practice.si("dry_return"):
         return None

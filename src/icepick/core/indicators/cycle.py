@@ -10,13 +10,14 @@ from uncertainties import UFloat
 from icepick.core.context import RunContext, remembered
 from icepick.core.examination import Corner
 from icepick.core.indicators.refrigerant import (
-    first_read,
+    AT_COMPRESSOR,
     high_side,
-    leaving_evaporator,
+    liquid_side,
     liquid_stations,
     low_side,
 )
 from icepick.core.propagation import propagate
+from icepick.core.readings import first_read
 from icepick.core.refrigerants import Line, OutsideRangeError, phase_enthalpy
 from icepick.core.saturation import SideState
 
@@ -39,15 +40,18 @@ class CyclePoint:
 
 @remembered
 def cycle(context: RunContext) -> dict[Corner, CyclePoint]:
-    """Every corner that was read, in flow order; pressures are taken as one on each side."""
-    low, high = low_side(context), high_side(context)
-    liquid = liquid_stations(context)
+    """Every corner that was read, in flow order; pressures are taken as one on each side, but for what the condenser
+    loses."""
+    circuit = context.circuit
+    if circuit is None:
+        return {}
+    low, head, liquid = low_side(context), high_side(context), liquid_side(context)
     found = [
-        _corner(context, "evaporator_out", leaving_evaporator(context), low, "dew"),
-        _corner(context, "compressor_in", ["compressor_inlet", "common_suction"], low, "dew"),
-        _corner(context, "compressor_out", ["discharge_line"], high, "dew"),
-        _corner(context, "condenser_out", liquid, high, "bubble"),
-        meter_in := _corner(context, "meter_in", liquid[::-1], high, "bubble"),
+        _corner(context, "evaporator_out", circuit.leaving_evaporator, low, "dew"),
+        _corner(context, "compressor_in", AT_COMPRESSOR, low, "dew"),
+        _corner(context, "compressor_out", ("discharge_line",), head, "dew"),
+        _corner(context, "condenser_out", liquid_stations(context), liquid, "bubble"),
+        meter_in := _corner(context, "meter_in", circuit.liquid[::-1], liquid, "bubble"),
     ]
     points = {point.corner: point for point in found if point is not None}
     if meter_in is not None and low is not None:
@@ -58,9 +62,9 @@ def cycle(context: RunContext) -> dict[Corner, CyclePoint]:
 
 
 def _corner(
-    context: RunContext, corner: Corner, stations: list[str], side: SideState | None, line: Line
+    context: RunContext, corner: Corner, stations: tuple[str, ...], side: SideState | None, line: Line
 ) -> CyclePoint | None:
-    station = first_read(context, stations)
+    station = first_read(context.readings, stations)
     temperature = context.temperature(station) if station else None
     if station is None or temperature is None or side is None:
         return None

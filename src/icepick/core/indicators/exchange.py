@@ -10,31 +10,25 @@ from uncertainties import UFloat, ufloat
 from icepick.core import formulas, moist_air, water
 from icepick.core.context import RunContext, remembered
 from icepick.core.indicators.refrigerant import high_side, low_side
-from icepick.core.indicators.valve import running_circuit, running_mode
 from icepick.core.propagation import propagate
-from icepick.core.saturation import medium_entering
+from icepick.core.usual import TON, medium_entering
 
 Side = Literal["source", "load"]
-
-
-def _entering(context: RunContext, coil: str) -> UFloat | None:
-    station = medium_entering(context, coil)
-    return None if station in context.doubted else context.temperature(station)
 
 
 @remembered
 def evaporator_split(context: RunContext) -> UFloat | None:
     """What enters the evaporator over the evaporating temperature [K]. [physics]"""
-    circuit, low = running_circuit(context), low_side(context)
-    entering = _entering(context, circuit.evaporator) if circuit else None
+    circuit, low = context.circuit, low_side(context)
+    entering = context.temperature(medium_entering(context, circuit.evaporator)) if circuit else None
     return entering - low.dew if entering is not None and low is not None else None
 
 
 @remembered
 def condenser_split(context: RunContext) -> UFloat | None:
     """Condensing temperature over what enters the condenser [K]. [physics]"""
-    circuit, high = running_circuit(context), high_side(context)
-    entering = _entering(context, circuit.condenser) if circuit else None
+    circuit, high = context.circuit, high_side(context)
+    entering = context.temperature(medium_entering(context, circuit.condenser)) if circuit else None
     return high.bubble - entering if entering is not None and high is not None else None
 
 
@@ -79,13 +73,11 @@ def airflow(context: RunContext) -> Flow | None:
 
 THOUSAND_CFM = 0.471947443
 """One thousand cubic feet of air a minute [m³/s], by definition."""
-TON = 3516.85
-"""One ton of refrigeration [W], 12 000 Btu/h by definition."""
 
 
 def is_total(context: RunContext) -> bool:
     """Whether the air's heat counts what it loses by drying: in cooling, with both wet bulbs read."""
-    return running_mode(context) == "cooling" and all(
+    return context.running == "cooling" and all(
         context.value(station, "wet_bulb") is not None for station in ("return_air", "supply_air")
     )
 
@@ -96,11 +88,11 @@ def air_capacity(context: RunContext) -> UFloat | None:
 
     [physics; ASHRAE Fundamentals, chapter 1]
     """
-    if context.unit.load != "air" or running_mode(context) is None or context.run.mode == "defrost":
+    if context.unit.load != "air" or context.running is None or context.defrosting:
         return None
     flow = airflow(context)
     returned, supplied = context.temperature("return_air"), context.temperature("supply_air")
-    if flow is None or returned is None or supplied is None or {"return_air", "supply_air"} & context.doubted:
+    if flow is None or returned is None or supplied is None:
         return None
     wet = [context.value(station, "wet_bulb") for station in ("return_air", "supply_air")]
     if is_total(context) and wet[0] is not None and wet[1] is not None:
@@ -114,7 +106,7 @@ def air_capacity(context: RunContext) -> UFloat | None:
             supplied,
             wet[1],
         )
-    sign = 1 if running_mode(context) == "heating" else -1
+    sign = 1 if context.running == "heating" else -1
     return propagate(
         lambda f, t1, t2: formulas.sensible_heat(f, sign * (t2 - t1), context.atmosphere, t2),
         flow.value,
@@ -186,7 +178,7 @@ def frost_margin(context: RunContext) -> UFloat | None:
     Below zero frost grows. Only where the outdoor coil evaporates in air whose humidity was read; the surface is the
     coil's bend, else the evaporating temperature.
     """
-    circuit = running_circuit(context)
+    circuit = context.circuit
     if circuit is None or circuit.evaporator != "outdoor_coil" or context.unit.source != "air":
         return None
     air = context.temperature("outdoor_air_in")

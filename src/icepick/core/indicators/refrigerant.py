@@ -9,24 +9,28 @@ from uncertainties import UFloat
 
 from icepick.core import formulas
 from icepick.core.context import RunContext, remembered
-from icepick.core.indicators.valve import running_circuit
 from icepick.core.propagation import propagate
+from icepick.core.readings import first_read
 from icepick.core.refrigerants import OutsideRangeError
-from icepick.core.saturation import SideState, state_of
+from icepick.core.saturation import SideState, liquid_state, state_of
+
+AT_COMPRESSOR = ("compressor_inlet", "common_suction")
+"""Where suction gas enters the compressor, the better place first."""
 
 
-@remembered
 def low_side(context: RunContext) -> SideState | None:
-    """The low side of the circuit as it runs."""
-    circuit = running_circuit(context)
-    return state_of(context, circuit, "low") if circuit else None
+    """The low side at its suction end."""
+    return state_of(context, context.circuit, "low") if context.circuit else None
 
 
-@remembered
 def high_side(context: RunContext) -> SideState | None:
-    """The high side of the circuit as it runs."""
-    circuit = running_circuit(context)
-    return state_of(context, circuit, "high") if circuit else None
+    """The high side at the compressor: head."""
+    return state_of(context, context.circuit, "high") if context.circuit else None
+
+
+def liquid_side(context: RunContext) -> SideState | None:
+    """The high side at its liquid end."""
+    return liquid_state(context, context.circuit) if context.circuit else None
 
 
 def evaporating_temperature(context: RunContext) -> UFloat | None:
@@ -41,61 +45,48 @@ def condensing_temperature(context: RunContext) -> UFloat | None:
     return high.bubble if high else None
 
 
-def first_read(context: RunContext, stations: list[str]) -> str | None:
-    """The first of the stations whose temperature was read and is not doubted."""
-    return next(
-        (s for s in stations if context.temperature(s) is not None and s not in context.doubted), None
-    )
+def liquid_stations(context: RunContext) -> tuple[str, ...]:
+    """Stations between the condenser and the active metering device, the liquid service valve first where it carries
+    liquid."""
+    liquid = context.circuit.liquid if context.circuit else ()
+    return ("liquid_line_outdoor", *liquid) if "liquid_line_outdoor" in liquid else liquid
 
 
-def leaving_evaporator(context: RunContext) -> list[str]:
-    """Stations between the evaporator and the valve, in flow order."""
-    circuit = running_circuit(context)
-    if circuit is None:
-        return []
-    order = [stop.station for stop in circuit.path]
-    after = order[order.index(circuit.evaporator) + 1 :]
-    return after[: after.index(circuit.return_port) + 1]
-
-
-def liquid_stations(context: RunContext) -> list[str]:
-    """Stations between the condenser and the working meter, in flow order."""
-    circuit = running_circuit(context)
-    return [s.station for s in circuit.path if s.state == "subcooled_liquid"] if circuit else []
+def _first(context: RunContext, stations: tuple[str, ...]) -> UFloat | None:
+    station = first_read(context.readings, stations)
+    return context.temperature(station) if station else None
 
 
 @remembered
 def superheat(context: RunContext) -> UFloat | None:
     """Gas leaving the evaporator over dew [K]. [physics]"""
-    low, station = low_side(context), first_read(context, leaving_evaporator(context))
-    value = context.temperature(station) if station else None
+    low = low_side(context)
+    value = _first(context, context.circuit.leaving_evaporator) if context.circuit else None
     return value - low.dew if low is not None and value is not None else None
 
 
 @remembered
 def total_superheat(context: RunContext) -> UFloat | None:
     """Gas entering the compressor over dew [K]. [physics]"""
-    low, station = low_side(context), first_read(context, ["compressor_inlet", "common_suction"])
-    value = context.temperature(station) if station else None
+    low, value = low_side(context), _first(context, AT_COMPRESSOR)
     return value - low.dew if low is not None and value is not None else None
 
 
 @remembered
 def subcooling(context: RunContext) -> UFloat | None:
-    """Bubble over the liquid line [K], taken at the liquid service valve where that carries liquid. [physics]"""
-    high, liquid = high_side(context), liquid_stations(context)
-    at_tap = [s for s in liquid if s == "liquid_line_outdoor"]
-    station = first_read(context, [*at_tap, *liquid])
-    value = context.temperature(station) if station else None
+    """Bubble at the liquid's pressure over the liquid line [K]. [physics]
+
+    Both are taken at the liquid service valve where they were read there and that pipe carries liquid.
+    """
+    high, value = liquid_side(context), _first(context, liquid_stations(context))
     return high.bubble - value if high is not None and value is not None else None
 
 
 @remembered
 def pressure_before_flash(context: RunContext) -> UFloat | None:
-    """Pressure [Pa] the liquid can still lose on its way to the meter without a change of temperature. [physics]"""
-    high, liquid = high_side(context), liquid_stations(context)
-    station = first_read(context, liquid)
-    value = context.temperature(station) if station else None
+    """Pressure [Pa] the liquid can still lose on its way to the metering device without a change of temperature.
+    [physics]"""
+    high, value = liquid_side(context), _first(context, liquid_stations(context))
     if high is None or value is None:
         return None
     refrigerant = context.unit.refrigerant
@@ -107,10 +98,9 @@ def pressure_before_flash(context: RunContext) -> UFloat | None:
 
 @remembered
 def flash_fraction(context: RunContext) -> UFloat | None:
-    """Share of the liquid that flashes at the working meter, enthalpy unchanged. [physics]"""
-    low, liquid = low_side(context), liquid_stations(context)
-    station = first_read(context, liquid[::-1])
-    value = context.temperature(station) if station else None
+    """Share of the liquid that flashes at the active metering device, enthalpy unchanged. [physics]"""
+    low = low_side(context)
+    value = _first(context, context.circuit.liquid[::-1]) if context.circuit else None
     if low is None or value is None:
         return None
     refrigerant = context.unit.refrigerant

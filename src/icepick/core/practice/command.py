@@ -1,4 +1,4 @@
-"""The command's voltages and the solenoid."""
+"""Control voltages, the solenoid, fan and heat."""
 
 from icepick.core.practice.definition import COMMON, Limit
 from icepick.core.quantities import Kind
@@ -35,5 +35,13 @@ LIMITS: tuple[Limit, ...] = (
         Kind.RESISTANCE,
         COMMON,
         "Below this the coil's windings are shorted.",
+    ),
+    Limit(
+        "fan_current_none",
+        0.1,
+        "A",
+        Kind.CURRENT,
+        COMMON,
+        "Under this an outdoor fan's motor draws nothing: it stands still.",
     ),
 )

@@ -21,6 +21,49 @@ LIMITS: tuple[Limit, ...] = (
         "Share of the rated current below which a compressor runs unloaded.",
     ),
     Limit(
+        "full_speed_band",
+        10,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "A variable-speed compressor within this of its rated speed runs at full load; otherwise no usual split, ratio or "
+        "current judges it.",
+    ),
+    Limit(
+        "discharge_most",
+        225,
+        "degF",
+        Kind.TEMPERATURE,
+        "common practice; figure from memory",
+        "Discharge line at the compressor: hotter than this, oil breaks down. A clamp a hand's width away reads lower, by up "
+        "to 50 °F against the gas inside.",
+    ),
+    Limit(
+        "current_over",
+        5,
+        "percent",
+        Kind.SHARE,
+        "common practice; figure from memory",
+        "Compressor current over the nameplate's rated load current by more than this: stop and find out why.",
+    ),
+    Limit(
+        "current_none",
+        0.5,
+        "A",
+        Kind.CURRENT,
+        COMMON,
+        "Under this a compressor draws nothing: it does not run.",
+    ),
+    Limit(
+        "lines_apart",
+        10,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Hottest over coldest of the four pipes at the valve: this far apart something is pumped, however close the "
+        "pressures.",
+    ),
+    Limit(
         "ratio_shortfall",
         25,
         "percent",

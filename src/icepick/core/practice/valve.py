@@ -83,12 +83,20 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "dry_return",
-        4,
+        6,
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "physics; the figure is our own choice",
-        "A small suction rise clears the valve only where the gas coming back is superheated by more than this: wet gas "
-        "soaks up the hot gas unseen.",
+        "Gas that comes back superheated by this much is dry; the less it is, the more liquid it may carry, and liquid "
+        "soaks up hot gas unseen. Under two thirds of it a small suction rise does not clear the valve.",
+    ),
+    Limit(
+        "bypass_band_most",
+        8,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "A bypass fraction known no better than this is not given: liquid that the returning gas may carry hides it.",
     ),
     Limit(
         "wet_return_share",
