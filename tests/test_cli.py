@@ -60,7 +60,10 @@ def test_a_folder_of_examinations(run, file, tmp_path):
     assert result.exit_code == 2
     assert result.stderr.count("\n") == 1
     assert sorted(path.name for path in out.iterdir()) == ["visit.json", "wrong-way.json"]
-    assert "wrong way round" in json.loads((out / "wrong-way.json").read_text())["verdict"]
+    assert (
+        json.loads((out / "wrong-way.json").read_text())["headline"]
+        == "Calling for heating, running in cooling"
+    )
     assert run("examine", file, second, "--out", out).exit_code == 0
 
 

@@ -134,7 +134,7 @@ def test_water_flow_follows_the_makers_table_and_stays_in_it():
     square = [(0.1 * flow**2, flow) for flow in (3.0, 6.0, 12.0)]
     assert formulas.flow_from_drop(0.1 * 7.7**2, square) == pytest.approx(7.7)
     for drop in (0.9, 7.1):
-        with pytest.raises(ValueError, match="outside the maker's table"):
+        with pytest.raises(ValueError, match="outside the manufacturer's table"):
             formulas.flow_from_drop(drop, rows)
 
 

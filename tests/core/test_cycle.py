@@ -106,7 +106,7 @@ def test_what_was_not_measured_follows_from_the_cycle_and_a_wrong_flow_shows():
     assert "(by the cycle)" in check.explain
     examination, check, _ = rated("heating", 50.0, flow=2 * GALLONS)
     assert check.status == "fail"
-    assert "too little is given off" in check.explain
+    assert "too little is rejected" in check.explain
     suspect = {r.fault: r.probability for r in examination.ranking}["reading_suspect"]
     honest = {r.fault: r.probability for r in rated("heating", 50.0)[0].ranking}["reading_suspect"]
     assert suspect > 10 * honest
@@ -129,20 +129,20 @@ def test_a_ratio_is_held_to_what_the_entering_temperatures_call_for():
     ratio = f.pressure(kelvin(114), 0) / f.pressure(kelvin(42), 1)
     examination = examined(SPLIT, sound(SPLIT, "cooling").run())
     assert examination.runs[0].indicators["compression_ratio"].value == pytest.approx(ratio, rel=0.02)
-    assert checked(examination)["exchange.compression_ratio"].status == "pass"
+    assert checked(examination)["compressor.pressure_ratio"].status == "pass"
     lifted = checked(examined(SPLIT, sound(SPLIT, "cooling", condensing=140, evaporating=32).run()))
-    assert lifted["exchange.compression_ratio"].status == "fail"
-    assert "airflow" in lifted["exchange.compression_ratio"].explain
+    assert lifted["compressor.pressure_ratio"].status == "fail"
+    assert "airflow" in lifted["compressor.pressure_ratio"].explain
 
 
 def test_superheat_at_the_evaporator_says_what_the_coil_does():
     for superheat, status, words in (
         (10, "pass", "target"),
-        (30, "fail", "only warms gas"),
-        (0.5, "fail", "unboiled"),
+        (30, "fail", "starved"),
+        (0.5, "fail", "overfed"),
     ):
         run = sound(SPLIT, "cooling", superheat=superheat).run()
-        check = checked(examined(SPLIT, run))["exchange.superheat"]
+        check = checked(examined(SPLIT, run))["metering.superheat_control"]
         assert check.status == status
         assert words in check.explain
 

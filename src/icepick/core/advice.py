@@ -6,30 +6,31 @@ from collections.abc import Iterator
 
 from icepick.core.circuit import has_fixed_liquid_line
 from icepick.core.examination import Advice
+from icepick.core.practice import Practice
 from icepick.core.visit import Unit
 
 
-def advise(unit: Unit) -> list[Advice]:
+def advise(unit: Unit, practice: Practice) -> list[Advice]:
     """Advice on a unit, faults first, each with its reason."""
     severity = {"fault": 0, "caution": 1, "missing": 2}
-    return sorted(_advice(unit), key=lambda advice: severity[advice.severity])
+    return sorted(_advice(unit, practice), key=lambda advice: severity[advice.severity])
 
 
-def _advice(unit: Unit) -> Iterator[Advice]:
+def _advice(unit: Unit, practice: Practice) -> Iterator[Advice]:
     if unit.drier.kind == "one_way" and has_fixed_liquid_line(unit):
         yield Advice(
             code="one_way_drier",
             severity="fault",
-            text="One-way drier in a liquid line that reverses.",
-            reason="When the flow turns round it lets go of what it caught. Fit a two-way drier.",
+            text="One-way filter drier in a liquid line that reverses.",
+            reason="When the flow reverses it lets go of what it caught. Install a bi-flow filter drier.",
         )
     if unit.drier.kind != "none" and not has_fixed_liquid_line(unit):
         yield Advice(
             code="drier_without_liquid_line",
             severity="fault" if unit.drier.kind == "one_way" else "caution",
-            text="A drier on a unit with no fixed liquid line.",
-            reason="One meter serves both ways, so every pipe carries vapor or mixture in one of the modes; "
-            "a liquid-line drier has no place there.",
+            text="A filter drier on a unit with no fixed liquid line.",
+            reason="One metering device serves both ways, so every pipe carries vapor or mixture in one of the modes; "
+            "a liquid-line drier does not belong there.",
         )
     kinds = {unit.indoor_meter.kind, unit.outdoor_meter.kind}
     if kinds & {"piston", "capillary"} and not unit.accumulator:
@@ -45,9 +46,9 @@ def _advice(unit: Unit) -> Iterator[Advice]:
         yield Advice(
             code="convention_unusual",
             severity="caution",
-            text=f"The valve is energized in {unit.reversing_valve.energized_in}; most units of this layout "
+            text=f"The reversing valve is energized in {unit.reversing_valve.energized_in}; most units of this layout "
             f"energize it in {usual}.",
-            reason="A wrong convention makes a healthy unit run backwards. Check the unit's diagram.",
+            reason="A wrong O/B setting makes a healthy unit run backwards. Check the unit's diagram.",
         )
     if unit.source == "water" and unit.defrost is not None and unit.defrost.method != "none":
         yield Advice(
@@ -55,6 +56,15 @@ def _advice(unit: Unit) -> Iterator[Advice]:
             severity="caution",
             text="A defrost on a water-source unit.",
             reason="A water coil takes no frost from the air; set the defrost to none.",
+        )
+    long = practice.si("line_set_long")
+    if unit.line_set_length is not None and unit.line_set_length.si > long:
+        yield Advice(
+            code="long_line_set",
+            severity="caution",
+            text="A long line set.",
+            reason="The nameplate charge does not cover it: weigh in what the manufacturer states for each foot, and expect "
+            "a few degrees more along the lines.",
         )
     yield from _missing(unit)
 
@@ -67,20 +77,24 @@ def _missing(unit: Unit) -> Iterator[Advice]:
     if unit.nominal_capacity is None:
         yield missing("capacity", "nominal capacity", "Heat moved is judged against it.")
     if unit.compressor.rated_current is None:
-        yield missing(
-            "rated_current", "the compressor's rated current", "It tells a compressor that doesn't pump."
-        )
+        yield missing("rated_current", "the compressor's rated load current", "Current is judged against it.")
     if design is None or design.cooling is None or design.cooling.subcooling is None:
         yield missing(
-            "subcooling", "target subcooling in cooling", "Charge is judged against the maker's figure."
+            "subcooling",
+            "target subcooling in cooling",
+            "Charge is judged against the manufacturer's figure.",
         )
     if unit.source == "air" and unit.defrost is None:
         yield missing("defrost", "how it defrosts", "A defrost is judged against its own settings.")
     if unit.source == "water" and (design is None or design.water_flow_table is None):
         yield missing(
-            "water_flow_table", "the maker's water flow table", "Water flow follows from its pressure drop."
+            "water_flow_table",
+            "the manufacturer's water flow table",
+            "Water flow follows from its pressure drop.",
         )
     if unit.source == "water" and (design is None or design.heat_of_extraction is None):
         yield missing(
-            "heat_of_extraction", "the maker's heat of extraction", "The water side is held against it."
+            "heat_of_extraction",
+            "the manufacturer's heat of extraction",
+            "The water side is held against it.",
         )

@@ -12,6 +12,8 @@ psychrolib.SetUnitSystem(psychrolib.SI)
 
 SEA_LEVEL_PRESSURE = 101_325.0
 """Standard atmosphere at sea level [Pa], exact by definition (ICAO standard atmosphere)."""
+STANDARD_AIR = 294.261
+"""Temperature of standard air [K], 70 °F: what a cfm of the trade's 1.08 and 4.5 is counted in. [common practice]"""
 _ZERO_CELSIUS = 273.15
 
 

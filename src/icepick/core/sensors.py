@@ -63,4 +63,4 @@ def resistance(temperature: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float
 
 def _within(value: float, known: Sequence[float], what: str) -> None:
     if not min(known) <= value <= max(known):
-        raise ValueError(f"the {what} lies outside the sensor's table")
+        raise ValueError(f"the {what} is outside the sensor's table")

@@ -77,6 +77,7 @@ _WATER = {
 _AIRFLOW = {"flow": Allowed(Kind.AIR_FLOW, 0, 20_000, "cfm")}
 _VOLTAGE = {"voltage": Allowed(Kind.VOLTAGE, 0, 600, "V")}
 _RESISTANCE = {"resistance": Allowed(Kind.RESISTANCE, 0, 100_000, "kohm")}
+_SENSOR = {**_RESISTANCE, "temperature": Allowed(Kind.TEMPERATURE, -60, 350, "degF")}
 _CURRENT = {"current": Allowed(Kind.CURRENT, 0, 300, "A")}
 _POWER = {"power": Allowed(Kind.ELECTRICAL_POWER, 0, 100, "kW")}
 
@@ -186,8 +187,8 @@ STATIONS: tuple[Station, ...] = (
     Station("outdoor_fan", "outdoor fan", "outdoor fan", Group.ELECTRICAL, _OUT, _CURRENT),
     Station("supply_fan", "supply fan", "supply fan", Group.ELECTRICAL, _IN, _POWER),
     Station("backup_heat", "backup heat", "backup heat", Group.ELECTRICAL, _IN, {**_CURRENT, **_POWER}),
-    Station("coil_sensor", "outdoor coil sensor", "coil sensor", Group.ELECTRICAL, _OUT, _RESISTANCE),
-    Station("ambient_sensor", "ambient sensor", "ambient sensor", Group.ELECTRICAL, _OUT, _RESISTANCE),
+    Station("coil_sensor", "outdoor coil sensor", "coil sensor", Group.ELECTRICAL, _OUT, _SENSOR),
+    Station("ambient_sensor", "ambient sensor", "ambient sensor", Group.ELECTRICAL, _OUT, _SENSOR),
     Station("common_suction_tap", "common suction port", "suction port", Group.TAP, _OUT, _TAP),
     Station("vapor_service_tap", "vapor line port", "vapor line port", Group.TAP, _OUT, _TAP),
     Station("liquid_service_tap", "liquid line port", "liquid line port", Group.TAP, _OUT, _TAP),

@@ -146,7 +146,7 @@ class Meter(Document):
     @model_validator(mode="after")
     def _consistent(self) -> Self:
         if self.kind == "none" and self.bypass != "none":
-            raise field_error("bypass", "a meter of kind 'none' has nothing to bypass; write 'none'.")
+            raise field_error("bypass", "kind 'none' has nothing to bypass; write 'none'.")
         return self
 
 

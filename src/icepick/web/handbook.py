@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import BaseModel, Field, FiniteFloat
 
 from icepick.core.calculators import CALCULATORS, Calculator, CalculatorError, calculator, work
+from icepick.core.circuit import flow_mode
 from icepick.core.document import Document, InvalidDocumentError, Problem
 from icepick.core.examination import Fault
 from icepick.core.fault_pages import FAULT_PAGES
@@ -120,8 +121,10 @@ class FaultView(BaseModel):
     effects: list[Effect]
     mimics: list[Fault]
     apart: str
+    first: str
     do: str
     caution: str
+    synonyms: list[str]
 
 
 class Handbook(BaseModel):
@@ -317,13 +320,14 @@ def fill(visit_id: int, run: str, code: str) -> CalculatorFilling:
 
 def _filling(entry: Calculator, visit: Visit, run: Run) -> dict[str, Filled | str]:
     read = {(reading.station, reading.quantity): reading for reading in run.readings}
+    mode = flow_mode(run.mode)
     given: dict[str, Filled | str] = {}
     for wanted in entry.inputs:
         if wanted.kind == "refrigerant":
             given[wanted.name] = visit.unit.refrigerant
         if wanted.name == "elevation" and visit.site.elevation:
             given[wanted.name] = Filled(value=visit.site.elevation.value, unit=visit.site.elevation.unit)
-        reading = next((read[key] for key in wanted.stations if key in read), None)
+        reading = next((read[key] for key in wanted.filled_by(mode) if key in read), None)
         if reading is not None:
             given[wanted.name] = Filled(value=reading.value, unit=reading.unit)
     return given

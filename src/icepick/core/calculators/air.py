@@ -21,7 +21,7 @@ _T, _D = Kind.TEMPERATURE, Kind.TEMPERATURE_DIFFERENCE
 def _airflow(v: Values) -> Worked:
     air = moist_air.standard_pressure(v["elevation"])
     rise = difference(v["supply"], v["return"], "supply", "the supply air must be warmer than the return air")
-    result = formulas.airflow_from_heater(v["power"], rise, air, v["supply"])
+    result = formulas.airflow_from_heater(v["power"], rise, air, moist_air.STANDARD_AIR)
     factor = v["power"] / rise / result
     return Worked(
         {"airflow": (result, Kind.AIR_FLOW)},
@@ -43,7 +43,7 @@ def _air_factor() -> float:
 def _sensible(v: Values) -> Worked:
     air = moist_air.standard_pressure(v["elevation"])
     difference = abs(v["supply"] - v["return"])
-    result = formulas.sensible_heat(v["flow"], difference, air, v["supply"])
+    result = formulas.sensible_heat(v["flow"], difference, air, moist_air.STANDARD_AIR)
     factor = result / v["flow"] / difference / _air_factor() if difference and v["flow"] else 0.0
     return Worked(
         {"sensible heat": (result, Kind.POWER)},
@@ -63,16 +63,15 @@ def _total(v: Values) -> Worked:
         if v[wet] > v[dry]:
             raise CalculatorError("a wet bulb can't be above its dry bulb", wet)
     entering, leaving = (v["return"], v["return_wet_bulb"]), (v["supply"], v["supply_wet_bulb"])
-    total = formulas.total_heat(v["flow"], entering, leaving, air)
-    ratio = moist_air.humidity_ratio(*entering[:1], air, wet_bulb=entering[1])
-    sensible = formulas.sensible_heat(v["flow"], v["return"] - v["supply"], air, v["return"], ratio)
+    total = formulas.standard_total_heat(v["flow"], entering, leaving, air)
+    sensible = formulas.sensible_heat(v["flow"], v["return"] - v["supply"], air, moist_air.STANDARD_AIR)
     return Worked(
         {
             "total": (total, Kind.POWER),
             "sensible": (sensible, Kind.POWER),
             "latent": (total - sensible, Kind.POWER),
         },
-        "mass of dry air × (enthalpy in − enthalpy out) = {total}, of which {sensible} sensible",
+        "4.5 × airflow × (enthalpy in − enthalpy out) = {total}, of which {sensible} sensible",
         {"total": (total, Kind.POWER), "sensible": (sensible, Kind.POWER)},
     )
 
@@ -86,7 +85,7 @@ def _dew_point(v: Values) -> Worked:
     wet = moist_air.wet_bulb(v["temperature"], ratio, air)
     return Worked(
         {"dew point": (dew, _T), "wet bulb": (wet, _T)},
-        "air at {temperature} and {humidity} humidity lays dew on what is colder than {dew}",
+        "air at {temperature} and {humidity} humidity wets what is colder than {dew}, and frosts it below freezing",
         {"temperature": (v["temperature"], _T), "humidity": (v["humidity"], Kind.SHARE), "dew": (dew, _T)},
     )
 
@@ -114,7 +113,7 @@ CALCULATORS: tuple[Calculator, ...] = (
             temperature_input("supply", "air after the heater", 96, "supply_air_after_heat"),
             ELEVATION,
         ),
-        "airflow = power / (1.08 × ΔT), 1.08 corrected for the air's density",
+        "airflow = power / (1.08 × ΔT), standard air; 1.08 corrected for elevation",
         "physics; common practice",
         _airflow,
     ),
@@ -122,7 +121,7 @@ CALCULATORS: tuple[Calculator, ...] = (
         "sensible_heat",
         "sensible heat of air",
         (_FLOW, _RETURN, _SUPPLY, ELEVATION),
-        "heat = 1.08 × airflow × ΔT, 1.08 corrected for the air's density",
+        "heat = 1.08 × airflow × ΔT, standard air; 1.08 corrected for elevation",
         "physics; common practice",
         _sensible,
     ),
@@ -141,7 +140,7 @@ CALCULATORS: tuple[Calculator, ...] = (
             ),
             ELEVATION,
         ),
-        "heat = mass of dry air × (enthalpy in − enthalpy out)",
+        "heat = 4.5 × airflow × (enthalpy in − enthalpy out), standard air; 4.5 corrected for elevation",
         "ASHRAE Fundamentals, chapter 1 (PsychroLib)",
         _total,
     ),

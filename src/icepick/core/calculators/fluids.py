@@ -54,7 +54,7 @@ def _water_flow(v: Values) -> Worked:
         raise CalculatorError(str(error), "rows") from None
     return Worked(
         {"flow": (result, Kind.WATER_FLOW)},
-        "{in} − {out} = {drop}; the maker's table gives {result}",
+        "{in} − {out} = {drop}; the manufacturer's table gives {result}",
         {
             "in": (v["in"], _P),
             "out": (v["out"], _P),
@@ -107,13 +107,13 @@ CALCULATORS: tuple[Calculator, ...] = (
             pressure_input("out", "pressure out", 21, "source_water_out"),
             Input(
                 "rows",
-                "maker's table: drop in psi and flow in gpm, a pair a line",
+                "manufacturer's table: drop in psi and flow in gpm, a pair a line",
                 "rows",
                 "1 4.5\n2 7\n4 11",
             ),
         ),
-        "flow by the maker's table, straight between its rows over the square root of the drop",
-        "maker's data; physics",
+        "flow by the manufacturer's table, straight between its rows over the square root of the drop",
+        "manufacturer's data; physics",
         _water_flow,
     ),
 )

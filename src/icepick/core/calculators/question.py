@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
+from icepick.core.circuit import FlowMode
 from icepick.core.quantities import Kind
 
 Choice = Literal["refrigerant", "antifreeze", "rows"]
@@ -15,7 +16,8 @@ Values = Mapping[str, Any]
 @dataclass(frozen=True, slots=True)
 class Input:
     """One thing asked for. Numbers are in ``unit`` and within ``low`` and ``high``; ``stations`` says which
-    readings of a visit can fill it, the first that was read winning."""
+    readings of a run in cooling can fill it, the first that was read winning, and ``heating`` which ones of a run in
+    heating, where those differ."""
 
     name: str
     title: str
@@ -25,6 +27,11 @@ class Input:
     low: float = 0
     high: float = 0
     stations: tuple[tuple[str, str], ...] = ()
+    heating: tuple[tuple[str, str], ...] | None = None
+
+    def filled_by(self, mode: FlowMode | None) -> tuple[tuple[str, str], ...]:
+        """The readings that can fill it in a run of a mode."""
+        return self.stations if mode != "heating" or self.heating is None else self.heating
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,17 +69,45 @@ ELEVATION = Input("elevation", "elevation", Kind.LENGTH, 0, "ft", -1500, 18_000)
 PHYSICS = "physics; CoolProp's equations of state"
 
 
-def temperature_input(name: str, title: str, default: float, *stations: str) -> Input:
-    """A temperature [°F], filled in by the first of the stations that was read."""
+def temperature_input(
+    name: str, title: str, default: float, *stations: str, heating: tuple[str, ...] | None = None
+) -> Input:
+    """A temperature [°F], filled in by the first of the stations that was read, or of ``heating`` in that mode."""
+
+    def spots(codes: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+        return tuple((code, "temperature") for code in codes)
+
     return Input(
-        name, title, Kind.TEMPERATURE, default, "degF", -40, 250, tuple((s, "temperature") for s in stations)
+        name,
+        title,
+        Kind.TEMPERATURE,
+        default,
+        "degF",
+        -40,
+        250,
+        spots(stations),
+        None if heating is None else spots(heating),
     )
 
 
-def pressure_input(name: str, title: str, default: float, *stations: str) -> Input:
-    """A gauge pressure [psi], filled in by the first of the stations that was read."""
+def pressure_input(
+    name: str, title: str, default: float, *stations: str, heating: tuple[str, ...] | None = None
+) -> Input:
+    """A gauge pressure [psi], filled in by the first of the stations that was read, or of ``heating`` in that mode."""
+
+    def spots(codes: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+        return tuple((code, "pressure") for code in codes)
+
     return Input(
-        name, title, Kind.PRESSURE, default, "psi", -10, 600, tuple((s, "pressure") for s in stations)
+        name,
+        title,
+        Kind.PRESSURE,
+        default,
+        "psi",
+        -10,
+        600,
+        spots(stations),
+        None if heating is None else spots(heating),
     )
 
 

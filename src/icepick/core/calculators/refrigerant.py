@@ -151,7 +151,14 @@ CALCULATORS: tuple[Calculator, ...] = (
         "superheat",
         (
             REFRIGERANT,
-            pressure_input("pressure", "suction pressure", 118, "common_suction_tap"),
+            pressure_input(
+                "pressure",
+                "suction pressure",
+                118,
+                "common_suction_tap",
+                "vapor_service_tap",
+                heating=("common_suction_tap",),
+            ),
             temperature_input("line", "suction line", 52, "compressor_inlet", "common_suction"),
             ELEVATION,
         ),
@@ -165,7 +172,14 @@ CALCULATORS: tuple[Calculator, ...] = (
         (
             REFRIGERANT,
             pressure_input("pressure", "liquid pressure", 340, "liquid_service_tap", "discharge_tap"),
-            temperature_input("line", "liquid line", 93, "liquid_line_outdoor", "outdoor_meter_line_side"),
+            temperature_input(
+                "line",
+                "liquid line",
+                93,
+                "liquid_line_outdoor",
+                "indoor_meter_line_side",
+                heating=("liquid_line_outdoor", "outdoor_meter_line_side"),
+            ),
             ELEVATION,
         ),
         "subcooling = bubble at liquid pressure − line temperature",
@@ -185,11 +199,20 @@ CALCULATORS: tuple[Calculator, ...] = (
     ),
     Calculator(
         "flash_fraction",
-        "flash gas at the meter",
+        "flash gas at the metering device",
         (
             REFRIGERANT,
-            temperature_input("liquid", "liquid before the meter", 90, "liquid_line_outdoor"),
-            temperature_input("evaporating", "evaporating (dew)", 40, "indoor_coil"),
+            temperature_input(
+                "liquid",
+                "liquid before the metering device",
+                90,
+                "indoor_meter_line_side",
+                "liquid_line_outdoor",
+                heating=("outdoor_meter_line_side", "liquid_line_outdoor"),
+            ),
+            temperature_input(
+                "evaporating", "evaporating (dew)", 40, "indoor_coil", heating=("outdoor_coil",)
+            ),
         ),
         "flash = (h liquid − h boiling liquid) / (h vapor − h boiling liquid) at the low pressure",
         "physics: constant enthalpy; CoolProp's equations of state",
@@ -212,8 +235,22 @@ CALCULATORS: tuple[Calculator, ...] = (
         "compression_ratio",
         "compression ratio",
         (
-            pressure_input("suction", "suction pressure", 118, "common_suction_tap"),
-            pressure_input("discharge", "discharge pressure", 350, "discharge_tap", "liquid_service_tap"),
+            pressure_input(
+                "suction",
+                "suction pressure",
+                118,
+                "common_suction_tap",
+                "vapor_service_tap",
+                heating=("common_suction_tap",),
+            ),
+            pressure_input(
+                "discharge",
+                "discharge pressure",
+                350,
+                "discharge_tap",
+                "liquid_service_tap",
+                heating=("discharge_tap", "vapor_service_tap", "liquid_service_tap"),
+            ),
             ELEVATION,
         ),
         "ratio = absolute discharge / absolute suction",

@@ -65,7 +65,7 @@ class CheckRule:
             return _read_again(context, firm)
         loose = self.judge(context) if self._applies(context) else None
         if loose is None or not _decides(loose):
-            return _read_again(context, loose)
+            return _read_again(context, loose or firm)
         reason = _why_not(context, loose, firm)
         return replace(loose, status="watch", explain=f"{loose.explain} {reason}")
 
@@ -133,17 +133,19 @@ def _read_again(context: RunContext, outcome: Outcome | None) -> Outcome | None:
         return outcome
     shaky = [code for code in outcome.needs if code in context.doubted]
     if not shaky:
-        return outcome
+        poor = {c.reading.station for c in context.readings.all() if not carries_judgement(c)}
+        return replace(outcome, explain=_why_not(context, outcome)) if poor & set(outcome.needs) else outcome
     return replace(
         outcome, explain=f"Physics contradicts what was read at {names(context.unit, shaky)}; read it again."
     )
 
 
-def _why_not(context: RunContext, loose: Outcome, firm: Outcome | None) -> str:
+def _why_not(context: RunContext, loose: Outcome, firm: Outcome | None = None) -> str:
     """Why readings that would decide may not: which were taken too early, which by infrared on bare pipe."""
     poor = {c.reading.station: c for c in context.readings.all() if not carries_judgement(c)}
     _, uses = _measured(loose.measured, Kind.RATIO, context)
-    wanted = [code for code in (*(firm.needs if firm else ()), *uses) if code in poor] or list(poor)
+    asked = (*loose.needs, *(firm.needs if firm else ()), *uses)
+    wanted = [code for code in asked if code in poor] or list(poor)
     early = [code for code in dict.fromkeys(wanted) if poor[code].early]
     if early:
         minutes = min(poor[code].minutes or 0.0 for code in early)

@@ -58,7 +58,7 @@ BEND_AGAINST_GAUGE = Feature(
         "agree": "gauge and condenser's bend agree",
         "apart": "the gauge claims more than the condenser's bend shows",
     },
-    "Overcharge and air share high head and high subcooling by pressure; the condenser's own bend tells.",
+    "Overcharge and noncondensables share high head and high subcooling by pressure; the condenser's own bend tells.",
     {"noncondensables": (0.06, 0.94), "others": (0.975, 0.025)},
     by_status("exchange.noncondensables", **{"pass": "agree", "fail": "apart"}),
     lambda context: (

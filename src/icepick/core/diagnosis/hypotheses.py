@@ -68,6 +68,7 @@ RANKED: tuple[Fault, ...] = (
     "coil_circuit_starved",
     "defrost_fan_running",
     "defrost_no_backup_heat",
+    "defrost_sensor_off",
     "reading_suspect",
 )
 """The faults that the evidence so far can speak for."""
@@ -115,12 +116,13 @@ def hypotheses(
     *,
     defrosted: bool = False,
     circuits_seen: bool = False,
+    sensors_read: bool = False,
 ) -> list[Hypothesis]:
     """Everything that may be wrong with a unit that was run in these modes, or that the customer complains of in another:
     a sound run in one mode says nothing of what sits in the other's parts.
 
-    What goes wrong in a defrost is in question once one was run, a starved coil circuit once circuits were read or seen:
-    otherwise it would only collect what fits nothing else.
+    What goes wrong in a defrost is in question once one was run, a starved coil circuit once circuits were read or seen, a
+    sensor once it was read: otherwise they would only collect what fits nothing else.
     """
     two_meters = has_fixed_liquid_line(unit)
     in_question = dict.fromkeys([*modes, *([COMPLAINED_OF[complaint]] if complaint in COMPLAINED_OF else [])])
@@ -128,7 +130,8 @@ def hypotheses(
     for fault in RANKED:
         if not _can_be(fault, unit, [*in_question]):
             continue
-        if (fault in IN_DEFROST and not defrosted) or (fault == "coil_circuit_starved" and not circuits_seen):
+        asked = {"coil_circuit_starved": circuits_seen, "defrost_sensor_off": sensors_read}
+        if (fault in IN_DEFROST and not defrosted) or not asked.get(fault, True):
             continue
         if fault == "bypass_stuck_closed":
             found += [Hypothesis(fault, mode) for mode in in_question if meters(unit, mode)[1]]

@@ -383,7 +383,7 @@ CIRCUITS = Feature(
     "coil circuits",
     ("alike", "one off"),
     {"alike": "the coil's circuits are alike", "one off": "one circuit of the evaporator stands out warm"},
-    "A circuit that gets no refrigerant stands out from its neighbours.",
+    "A circuit that gets no refrigerant stands out from its neighbors.",
     {"coil_circuit_starved": (0.04, 0.96), "others": (0.97, 0.03)},
     by_status("metering.circuits", **{"pass": "alike", "fail": "one off"}),
     _circuit_spots,

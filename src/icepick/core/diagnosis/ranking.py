@@ -107,6 +107,9 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
         complaint,
         defrosted=any(run.context.defrosting for run in runs),
         circuits_seen=any(_circuits_seen(run.context) for run in runs),
+        sensors_read=any(
+            "defrost.sensor" in run.checks or "defrost.ambient_sensor" in run.checks for run in runs
+        ),
     )
     rows = [_PLACE[h] for h in all_of]
     likelihoods = np.array([one.likelihoods for one in found])[:, rows]

@@ -497,6 +497,26 @@ BACKUP_IN_DEFROST = Feature(
     lambda context: context.defrosting and context.unit.load == "air",
 )
 
+
+def _sensor_off(context: RunContext, checks: Checks) -> str | None:
+    found = {checks[code].status for code in ("defrost.sensor", "defrost.ambient_sensor") if code in checks}
+    return "off" if "fail" in found else "right" if "pass" in found else None
+
+
+SENSOR = Feature(
+    "defrost sensors",
+    ("right", "off"),
+    {
+        "right": "sensor and thermometer agree",
+        "off": "a sensor does not read what a thermometer beside it does",
+    },
+    "A sensor that lies starts and stops the defrost at the wrong time.",
+    {"defrost_sensor_off": (0.04, 0.96), "others": (0.985, 0.015)},
+    _sensor_off,
+    lambda context: [],
+    _runs,
+)
+
 FEATURES: tuple[Feature, ...] = (
     CONTROL_POWER,
     CALL,
@@ -518,5 +538,6 @@ FEATURES: tuple[Feature, ...] = (
     CURRENT,
     FAN_IN_DEFROST,
     BACKUP_IN_DEFROST,
+    SENSOR,
     DOUBTS,
 )

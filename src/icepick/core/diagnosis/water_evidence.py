@@ -155,7 +155,7 @@ WATER_FLOW = Feature(
         "low": "far less source water flows than is normal for this capacity",
         "usual": "the source water flows as is normal",
     },
-    "Flow that is as it should be leaves the coil, the charge and the metering device.",
+    "Flow that is normal leaves the coil, the charge and the metering device.",
     {"source_water_flow_low": (0.85, 0.15), "others": (0.05, 0.95)},
     _flow,
     _spots,

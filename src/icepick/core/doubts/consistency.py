@@ -59,7 +59,7 @@ def facts(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Fac
         for current in context.readings.all()
         if current.reading.quantity == "temperature"
         and current.reading.station not in without
-        and station(current.reading.station).group is not Group.CIRCUIT
+        and station(current.reading.station).group not in (Group.CIRCUIT, Group.ELECTRICAL)
     }
     # The liquid line port does not tell what the vapor condensed at: a stuck check or a drier may lie between.
     if (high := side(context, circuit, "high", without | {"liquid_service_tap"})) is not None:

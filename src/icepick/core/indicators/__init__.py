@@ -32,7 +32,7 @@ INDICATORS: tuple[IndicatorRule, ...] = (
     IndicatorRule(
         "valve_discharge_drop", "discharge drop", Kind.TEMPERATURE_DIFFERENCE, valve.discharge_drop
     ),
-    IndicatorRule("valve_bypass_fraction", "gas going round in the valve", Kind.SHARE, valve.bypass_fraction),
+    IndicatorRule("valve_bypass_fraction", "bypassing in the valve", Kind.SHARE, valve.bypass_fraction),
     IndicatorRule("compression_ratio", "compression ratio", Kind.RATIO, compressor.compression_ratio),
     IndicatorRule(
         "evaporating_temperature", "evaporating", Kind.TEMPERATURE, refrigerant.evaporating_temperature
@@ -49,12 +49,20 @@ INDICATORS: tuple[IndicatorRule, ...] = (
     ),
     IndicatorRule("subcooling", "subcooling", Kind.TEMPERATURE_DIFFERENCE, refrigerant.subcooling),
     IndicatorRule(
-        "active_meter_drop", "working meter's drop", Kind.TEMPERATURE_DIFFERENCE, metering.active_meter_drop
+        "active_meter_drop",
+        "drop across the active device",
+        Kind.TEMPERATURE_DIFFERENCE,
+        metering.active_meter_drop,
     ),
     IndicatorRule(
-        "bypassed_meter_drop", "idle meter's drop", Kind.TEMPERATURE_DIFFERENCE, metering.bypassed_meter_drop
+        "bypassed_meter_drop",
+        "drop across the bypassed device",
+        Kind.TEMPERATURE_DIFFERENCE,
+        metering.bypassed_meter_drop,
     ),
-    IndicatorRule("drier_drop", "drier's drop", Kind.TEMPERATURE_DIFFERENCE, metering.drier_drop),
+    IndicatorRule(
+        "drier_drop", "drop across the filter drier", Kind.TEMPERATURE_DIFFERENCE, metering.drier_drop
+    ),
     IndicatorRule("flash_fraction", "flash gas", Kind.SHARE, refrigerant.flash_fraction),
     IndicatorRule(
         "pressure_before_flash",
@@ -63,10 +71,10 @@ INDICATORS: tuple[IndicatorRule, ...] = (
         refrigerant.pressure_before_flash,
     ),
     IndicatorRule(
-        "evaporator_split", "evaporator split", Kind.TEMPERATURE_DIFFERENCE, exchange.evaporator_split
+        "evaporator_split", "evaporator TD", Kind.TEMPERATURE_DIFFERENCE, exchange.evaporator_split
     ),
     IndicatorRule(
-        "condenser_split", "condenser split", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split
+        "condenser_split", "condensing over ambient", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split
     ),
     IndicatorRule("air_capacity", "heat by air", Kind.POWER, exchange.air_capacity),
     IndicatorRule("water_capacity", "heat by water", Kind.POWER, exchange.water_capacity),

@@ -164,7 +164,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         COMMON,
-        "Heating capacity at the cold rating as a share of that at the warm one, where the maker says nothing.",
+        "Heating capacity at the cold rating as a share of that at the warm one, where the manufacturer says nothing.",
     ),
     Limit(
         "capacity_least",

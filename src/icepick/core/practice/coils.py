@@ -11,7 +11,7 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         "our own choice",
         "Standing pressure turned into a saturation temperature, against the air around a unit that is "
-        "off: above it, another gas shares the circuit; below it, no liquid is left.",
+        "off: above it, noncondensables; below it, no liquid is left.",
     ),
     Limit(
         "evaporator_split_cooling",
@@ -19,7 +19,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Return air over evaporating temperature, where the maker says nothing.",
+        "Return air over evaporating temperature, where the manufacturer says nothing.",
     ),
     Limit(
         "evaporator_split_heating",
@@ -27,7 +27,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Outdoor air over evaporating temperature, where the maker says nothing.",
+        "Outdoor air over evaporating temperature, where the manufacturer says nothing.",
     ),
     Limit(
         "condenser_split_cooling",
@@ -35,7 +35,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Condensing temperature over outdoor air, where the maker says nothing.",
+        "Condensing temperature over outdoor air, where the manufacturer says nothing.",
     ),
     Limit(
         "condenser_split_heating",
@@ -43,7 +43,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Condensing temperature over return air, where the maker says nothing.",
+        "Condensing temperature over return air, where the manufacturer says nothing.",
     ),
     Limit(
         "water_split",
@@ -51,7 +51,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Between entering water and saturation in a water coil, where the maker says nothing.",
+        "Between entering water and saturation in a water coil, where the manufacturer says nothing.",
     ),
     Limit(
         "usual_condensing",
@@ -91,8 +91,8 @@ LIMITS: tuple[Limit, ...] = (
         "psi",
         Kind.PRESSURE_DIFFERENCE,
         COMMON,
-        "What a condenser and its pipes usually lose between head and liquid line, give or take as much: taken where only one "
-        "of the two was read.",
+        "What a condenser and its pipes usually lose between head and liquid line, give or take as much: taken where only "
+        "one of the two was read.",
     ),
     Limit(
         "usual_air_heating_from",
@@ -164,6 +164,6 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "physics; the figure is our own choice",
-        "Saturation by gauge over the condenser's own bend: more than this and another gas shares the condenser.",
+        "Saturation by gauge over the condenser's own bend: more than this, and noncondensables share the condenser.",
     ),
 )

@@ -10,7 +10,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "An idle meter with its way round must show next to no drop of temperature.",
+        "A bypassed metering device must show next to no temperature drop.",
     ),
     Limit(
         "drier_drop",
@@ -26,7 +26,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         "physics; the figure is our own choice",
-        "The working meter takes liquid down to the evaporating temperature: this share of the way must show across it.",
+        "The active metering device takes liquid down to the evaporating temperature: this share of the way must show across it.",
     ),
     Limit(
         "pressure_split",
@@ -42,7 +42,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Superheat held by a thermostatic or electric valve, where the maker says nothing.",
+        "Superheat held by a TXV or EEV, where the manufacturer says nothing.",
     ),
     Limit(
         "superheat_tolerance",
@@ -50,7 +50,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "published: ANSI/ACCA 5 QI; from memory",
-        "Superheat of a thermostatic or electric valve lies within this of its target; so does that of an orifice.",
+        "Superheat of a TXV or EEV is within this of its target; so does that of an orifice.",
     ),
     Limit(
         "subcooling_target",
@@ -58,7 +58,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Subcooling in cooling, where the maker says nothing.",
+        "Subcooling in cooling, where the manufacturer says nothing.",
     ),
     Limit(
         "subcooling_tolerance",
@@ -74,7 +74,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "physics; the figure is our own choice",
-        "Liquid must arrive at the meter at least this much subcooled, or flash gas starves it.",
+        "Liquid must arrive at the metering device at least this much subcooled, or flash gas starves it.",
     ),
     Limit(
         "circuit_spread",
@@ -82,7 +82,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "A coil circuit that stands out from its neighbours by more than this gets too little refrigerant.",
+        "A coil circuit that stands out from its neighbors by more than this gets too little refrigerant.",
     ),
     Limit(
         "head_to_liquid",
@@ -130,7 +130,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "physics; the figure is our own choice",
-        "In mild weather the load grows faster than a fixed orifice feeds, and 15 to 25 °F are normal; above this it starves.",
+        "In mild weather load grows faster than a fixed orifice feeds, and 15 to 25 °F are normal; above this it starves.",
     ),
     Limit(
         "orifice_cold_at",
@@ -163,6 +163,14 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         "our own choice",
         "Where subcooling has no target: over this liquid backs up in the condenser.",
+    ),
+    Limit(
+        "line_set_long",
+        50,
+        "ft",
+        Kind.LENGTH,
+        "common practice; figure from memory",
+        "A line set longer than this needs more charge than the nameplate states, and is said so.",
     ),
     Limit(
         "unfelt_loss",

@@ -49,12 +49,20 @@ LIMITS: tuple[Limit, ...] = (
         "It was, if in that other unit it comes this close.",
     ),
     Limit(
+        "sensor_difference",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "A coil or ambient sensor that reads farther than this from a thermometer beside it is off.",
+    ),
+    Limit(
         "line_change",
         6,
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "A pipe, an idle meter with its way round, or a drier changes the temperature of what runs "
+        "A pipe, a bypassed metering device or a filter drier changes the temperature of what runs "
         "through it by a few degrees at most.",
     ),
     Limit(

@@ -11,7 +11,7 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
         "Common suction over the port that brings suction gas back. A seated slide shows 1–3 °F from "
-        "metal shared by hot and cold gas; 5 °F or more means gas is going round.",
+        "metal shared by hot and cold gas; 5 °F or more means gas is bypassing.",
     ),
     Limit(
         "valve_rise_far",
@@ -19,7 +19,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "our own choice",
-        "Suction rise through the valve that hardly any slip of a clamp makes: it speaks all the more for gas going round.",
+        "Suction rise through the valve that hardly any slip of a clamp makes: it speaks all the more for a bypassing valve.",
     ),
     Limit(
         "valve_discharge_drop",
@@ -70,7 +70,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         "our own choice",
-        "Share of the compressor's flow that goes round inside the valve. A seated slide passes next to none; at this "
+        "Share of the compressor's flow that bypasses inside the valve. A seated slide lets next to none past; at this "
         "share the loss of capacity is felt.",
     ),
     Limit(

@@ -50,7 +50,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         COMMON,
-        "Heat of extraction or rejection short of the maker's figure by more than this: not working properly.",
+        "Heat of extraction or rejection short of the expected figure by more than this: not working properly.",
     ),
     Limit(
         "water_excess",
@@ -58,7 +58,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         COMMON,
-        "More than the maker's figure by this: doubt the flow or the thermometer before praising the machine.",
+        "More than the expected figure by this: doubt the flow or the thermometer before praising the machine.",
     ),
     Limit(
         "extraction_rating_water",

@@ -1,0 +1,66 @@
+"""Defrost sensors against a thermometer beside them. [trade.md section 7]"""
+
+from __future__ import annotations
+
+from uncertainties import UFloat
+
+from icepick.core import sensors
+from icepick.core.checks.rule import CheckRule, Outcome, magnitude, needs_readings, status_below
+from icepick.core.context import RunContext
+from icepick.core.propagation import propagate
+from icepick.core.quantities import Kind
+from icepick.core.wording import say
+
+_BESIDE = {
+    "coil_sensor": (("coil_sensor", "temperature"),),
+    "ambient_sensor": (("ambient_sensor", "temperature"), ("outdoor_air_in", "temperature")),
+}
+"""What each sensor is held to: a thermometer beside it, and for the ambient one the outdoor air as well."""
+
+
+def _sensor(context: RunContext, which: str) -> Outcome | None:
+    resistance = context.value(which, "resistance")
+    if resistance is None:
+        return None
+    beside = next((v for spot in _BESIDE[which] if (v := context.value(*spot)) is not None), None)
+    if beside is None:
+        return needs_readings([_BESIDE[which][-1][0]], context)
+    rows = sensors.table_of(context.unit)
+    curve = (
+        "the manufacturer's table"
+        if rows is not sensors.DEFAULT_TABLE
+        else f"the {sensors.DEFAULT_NAME}, the default"
+    )
+    try:
+        found: UFloat = propagate(lambda ohms: sensors.temperature(ohms, rows), resistance)
+    except ValueError:
+        ohms = say(float(resistance.nominal_value), Kind.RESISTANCE, context.units)
+        return Outcome("fail", f"{ohms} is off {curve}: open, shorted, or another sensor.")
+    off = magnitude(found - beside)
+    limit = context.practice.si("sensor_difference")
+    status = status_below(off, limit)
+    said = f"It reads {say(float(found.nominal_value), Kind.TEMPERATURE, context.units)} by {curve}, "
+    said += f"beside {say(float(beside.nominal_value), Kind.TEMPERATURE, context.units)}"
+    more = {"pass": ".", "watch": ": near the limit.", "fail": ": look at its contact, then replace it."}
+    return Outcome(status, f"{said}{more.get(status, '.')}", off, limit - off.nominal_value)
+
+
+SENSORS: tuple[CheckRule, ...] = (
+    CheckRule(
+        "defrost.sensor",
+        "coil sensor",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "sensor_difference",
+        lambda context: _sensor(context, "coil_sensor"),
+        in_defrost=True,
+    ),
+    CheckRule(
+        "defrost.ambient_sensor",
+        "ambient sensor",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "sensor_difference",
+        lambda context: _sensor(context, "ambient_sensor"),
+        in_defrost=True,
+    ),
+)
+"""The checks of this module."""
