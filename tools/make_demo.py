@@ -249,6 +249,48 @@ def command_and_valve() -> dict[str, tuple[str, Any]]:
                 ),
             ),
         ),
+        "school-power": (
+            "2026-09-14T07:40:00+00:00",
+            visit(
+                "School",
+                school,
+                "no_cooling",
+                {
+                    "id": "run-1",
+                    "mode": "cooling",
+                    "minutes_running": 15,
+                    "readings": [volts("terminal_r", 0.4), volts("terminal_y", 0.3), amps(0.0)],
+                },
+            ),
+        ),
+        "school-call": (
+            "2026-09-21T07:55:00+00:00",
+            visit(
+                "School",
+                school,
+                "no_cooling",
+                {
+                    "id": "run-1",
+                    "mode": "cooling",
+                    "minutes_running": 15,
+                    "readings": [volts("terminal_r", 26.3), volts("terminal_y", 0.4)],
+                },
+            ),
+        ),
+        "school-capacitor": (
+            "2026-09-28T08:10:00+00:00",
+            visit(
+                "School",
+                school,
+                "no_cooling",
+                {
+                    "id": "run-1",
+                    "mode": "cooling",
+                    "minutes_running": 15,
+                    "readings": [volts("terminal_r", 26.0), volts("terminal_y", 25.1), amps(0.0)],
+                },
+            ),
+        ),
         "school-compressor": (
             "2026-09-09T10:50:00+00:00",
             visit(
@@ -528,8 +570,39 @@ def lake_loops() -> dict[str, tuple[str, Any]]:
     }
 
 
+def defrosts() -> dict[str, tuple[str, Any]]:
+    """Runs in defrost: a fan that goes on turning, and no backup heat; and a sensor that lies."""
+    cottage = units.LOCK_COTTAGE
+
+    def defrosting(*codes: str, heat: float) -> dict[str, Any]:
+        made = plant(cottage, "cooling", 22, 62, outdoor=31, indoor=69, supply_change=-16)
+        run = made.run(gauges=False, without=VALVE_ONLY)
+        run["readings"] += [volts("terminal_o", 24.9), volts("solenoid", 24.8), volts("terminal_w", heat)]
+        return {**run, "mode": "defrost", "minutes_running": 4, "observations": seen(*codes)}
+
+    heating = plant(cottage, "heating", 18, 98, outdoor=33, indoor=69).run(gauges=False, without=VALVE_ONLY)
+    heating["readings"] += [
+        reading("coil_sensor", 9.6, quantity="resistance", unit="kohm", method="meter"),
+        reading("coil_sensor", 21.5),
+    ]
+    return {
+        "lock-cottage-fan": (
+            "2026-11-09T07:30:00+00:00",
+            visit("Lock Cottage", cottage, "iced_outdoor_coil", defrosting("outdoor_fan_running", heat=24.7)),
+        ),
+        "lock-cottage-heat": (
+            "2026-11-12T07:50:00+00:00",
+            visit("Lock Cottage", cottage, "iced_outdoor_coil", defrosting("outdoor_fan_stopped", heat=0.3)),
+        ),
+        "lock-cottage-sensor": (
+            "2026-11-17T09:40:00+00:00",
+            visit("Lock Cottage", cottage, "iced_outdoor_coil", heating),
+        ),
+    }
+
+
 def main() -> None:
-    made = {**layouts(), **command_and_valve(), **metering(), **heat_exchange(), **lake_loops()}
+    made = {**layouts(), **command_and_valve(), **metering(), **heat_exchange(), **lake_loops(), **defrosts()}
     index_file = OUT / "opened.json"
     index = json.loads(index_file.read_text("utf-8"))
     for name, (opened, document) in made.items():

@@ -52,7 +52,16 @@ def test_a_call_from_start_to_verdict(client, visit):
 
     clock = f"/api/visits/{visit['id']}/runs/run-1/clock"
     restarted = client.patch(clock, json={"minutes_running": 2}).json
-    assert restarted["examination"]["runs"][0]["checks"][0]["status"] == "fail"
+    assert restarted["examination"]["runs"][0]["checks"][0]["status"] == "watch"
+
+    load = f"/api/visits/{visit['id']}/runs/run-1/compressor"
+    assert (
+        client.patch(load, json={"compressor_stage": "low"}).json["visit"]["runs"][0]["compressor_stage"]
+        == "low"
+    )
+    kept = client.get(f"/api/visits/{visit['id']}").json["visit"]["runs"][0]
+    assert (kept["compressor_stage"], kept["compressor_speed"]) == ("low", None)
+    assert client.patch(load, json={"compressor_speed": 900}).status_code == 422
 
 
 def test_the_exported_document_gives_the_same_examination_on_the_command_line(client, visit):

@@ -13,7 +13,7 @@ const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode
 </script>
 
 <template>
-  <p v-if="!visits.length" class="panel p-3">No calls yet. Start one, and it stands here from then on.</p>
+  <p v-if="!visits.length" class="panel p-3">No calls yet. Start one, and it is listed here from then on.</p>
   <ul v-else class="list">
     <li v-for="line in visits" :key="line.id">
       <RouterLink class="panel line" :to="{ name: 'walk', params: { id: line.id } }">
@@ -22,7 +22,7 @@ const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode
           <span class="quiet">{{ line.unit }}</span>
           <span class="quiet when">{{ day(line.opened_at) }}</span>
         </span>
-        <span class="verdict">{{ line.verdict }}</span>
+        <span class="verdict">{{ line.headline }}</span>
         <span class="foot">
           <StatusMark :status="line.outcome" />
           <span class="quiet">{{ modes(line) }}<template v-if="line.complaint">

@@ -46,11 +46,11 @@ const CONVENTIONS = [
       <BFormSelect id="unit-drier" v-model="draft.drier" :options="DRIERS" />
     </div>
     <div>
-      <label for="unit-indoor">Indoor meter</label>
+      <label for="unit-indoor">Indoor metering device</label>
       <BFormSelect id="unit-indoor" v-model="draft.indoor" :options="meters" />
     </div>
     <div>
-      <label for="unit-outdoor">Outdoor meter</label>
+      <label for="unit-outdoor">Outdoor metering device</label>
       <BFormSelect id="unit-outdoor" v-model="draft.outdoor" :options="meters" />
     </div>
     <div class="wide">

@@ -65,14 +65,14 @@ function start(mode: Mode) {
       <BFormSelect id="call-running" v-model="running" :options="RUNNING" />
     </div>
     <fieldset>
-      <legend>It is told to run in</legend>
+      <legend>It is calling for</legend>
       <div class="modes">
         <BButton variant="primary" :disabled="!complete" @click="start('heating')">heating</BButton>
         <BButton variant="primary" :disabled="!complete" @click="start('cooling')">cooling</BButton>
       </div>
     </fieldset>
     <p class="quiet caution">
-      Qualified, licensed people only; local codes and the maker's instructions win. Fans start without
+      Qualified, licensed people only; local codes and the manufacturer's instructions win. Fans start without
       warning, and the discharge pipe burns skin.
     </p>
   </form>

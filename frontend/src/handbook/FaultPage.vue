@@ -29,7 +29,7 @@ defineProps<{ fault: FaultView; titleOf: (code: string) => string }>()
       <dt>to do</dt><dd>{{ fault.do }}</dd>
     </dl>
     <p class="caution">{{ fault.caution }}</p>
-    <p class="quiet">Qualified, licensed people only; local codes and the maker's instructions win.</p>
+    <p class="quiet">Qualified, licensed people only; local codes and the manufacturer's instructions win.</p>
   </article>
 </template>
 

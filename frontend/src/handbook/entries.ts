@@ -20,7 +20,7 @@ export function entriesOf(book: Handbook): Entry[] {
     ...book.refrigerants.map((name) => ({ kind: 'saturation' as const, code: name, title: name, text: 'pressure temperature' })),
     ...book.calculators.map((c) => ({ kind: 'calculators' as const, code: c.code, title: c.title, text: c.formula })),
     ...book.limits.map((l) => ({ kind: 'limits' as const, code: l.name, title: l.title, text: l.reason })),
-    ...book.faults.map((f) => ({ kind: 'faults' as const, code: f.code, title: f.title, text: `${f.what} ${f.apart}` })),
+    ...book.faults.map((f) => ({ kind: 'faults' as const, code: f.code, title: f.title, text: [f.what, f.apart, ...f.synonyms].join(' ') })),
   ]
 }
 

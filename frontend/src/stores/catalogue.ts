@@ -24,7 +24,9 @@ export const useCatalogue = defineStore('catalogue', () => {
     byCode.value.get(code) ?? byCode.value.get(code.replace(/:\d+$/, ':N'))
   const named = (words: string | undefined, code: string) =>
     words?.replace('N', code.split(':')[1] ?? 'N') ?? code
-  const short = (code: string) => (code.includes(':') ? named(station(code)?.short, code) : (station(code)?.short ?? code))
+  /** Short names of stations as the unit on screen has them, by its own metering devices. */
+  const onUnit = shallowRef<Record<string, string>>({})
+  const short = (code: string) => onUnit.value[code] ?? (code.includes(':') ? named(station(code)?.short, code) : (station(code)?.short ?? code))
   const title = (code: string) => (code.includes(':') ? named(station(code)?.title, code) : (station(code)?.title ?? code))
   const symbol = (unit: string) => catalogue.value?.symbols[unit] ?? unit
   const word = (vocabulary: string, code: string) => catalogue.value?.words[vocabulary]?.[code] ?? code
@@ -33,5 +35,5 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   const usualBypass = (kind: Meter['kind']): Meter['bypass'] => catalogue.value?.usual_bypass[kind] ?? 'none'
 
-  return { catalogue, usualBypass, load, reload, station, short, title, symbol, word, inWalkingOrder }
+  return { catalogue, onUnit, usualBypass, load, reload, station, short, title, symbol, word, inWalkingOrder }
 })

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Clock, NewRun, ObservationCode, QuantityName, VisitView } from '../api/types'
+import type { Clock, CompressorLoad, NewRun, ObservationCode, QuantityName, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { entryKey, useOutbox } from './outbox'
 import { useSettings } from './settings'
@@ -48,8 +48,10 @@ export const useVisit = defineStore('visit', () => {
   const waiting = computed(() => outbox.entries.filter((entry) => entry.visitId === view.value?.id))
 
   const trayOf = (station: string): Tray => TRAY_OF[catalogue.station(station)?.group ?? 'circuit'] ?? 'pipes'
+  // A water coil is one coaxial tube: it has no circuits to clamp.
+  const onAir = (side: string) => examined.value?.stations.includes(side === 'indoor' ? 'return_air' : 'outdoor_air_in')
   const circuits = computed(() =>
-    ['indoor', 'outdoor'].flatMap((side) =>
+    ['indoor', 'outdoor'].filter(onAir).flatMap((side) =>
       Array.from({ length: circuitCount.value }, (_, n) => `${side}_circuit:${n + 1}`),
     ),
   )
@@ -97,12 +99,12 @@ export const useVisit = defineStore('visit', () => {
   const marks = computed(() => {
     const made = new Map<ObservationCode, string>()
     for (const entry of view.value?.entries ?? []) {
-      if (entry.run === runId.value && entry.observation && !entry.withdrawn) {
+      if (entry.run === runId.value && entry.observation && entry.observation.value !== false && !entry.withdrawn) {
         made.set(entry.observation.code, entry.entry_key)
       }
     }
     for (const entry of waiting.value) {
-      if (entry.what === 'observations' && entry.body.run === runId.value) {
+      if (entry.what === 'observations' && entry.body.run === runId.value && entry.body.observation.value !== false) {
         made.set(entry.body.observation.code, entry.body.entry_key)
       }
       if (entry.what === 'withdrawals') {
@@ -120,6 +122,7 @@ export const useVisit = defineStore('visit', () => {
 
   function accept(answer: VisitView) {
     view.value = answer
+    catalogue.onUnit = answer.examination.station_names
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
       runId.value = answer.visit.runs.at(-1)?.id ?? ''
     }
@@ -127,7 +130,7 @@ export const useVisit = defineStore('visit', () => {
   }
 
   function goToFirstUnread() {
-    const next = view.value?.examination.next_readings.find((n) => n.run === runId.value)
+    const next = view.value?.examination.next_readings.find((n) => n.run === runId.value && n.station)
     const first = here.value[0] ?? spots.value.get('pipes')?.[0]
     if (next) goTo(next)
     else if (first) goTo(first)
@@ -178,6 +181,12 @@ export const useVisit = defineStore('visit', () => {
     accept(await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/clock', { params: request, body })))
   }
 
+  async function setCompressor(body: CompressorLoad) {
+    const { path, query } = params()
+    const request = { path: { ...path, run: runId.value }, query }
+    accept(await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/compressor', { params: request, body })))
+  }
+
   /** Keep the notes of a run as written over `revision`; false where somebody else was quicker. */
   async function writeNotes(text: string, revision: number): Promise<boolean> {
     const { path, query } = params()
@@ -216,6 +225,13 @@ export const useVisit = defineStore('visit', () => {
       const body = { run: runId.value, entry_key: entryKey(), observation: { code } }
       outbox.post(view.value.id, { what: 'observations', body })
     }
+  }
+
+  /** What was looked for: seen, or not. */
+  function look(code: ObservationCode, seen: boolean) {
+    if (!view.value) return
+    const body = { run: runId.value, entry_key: entryKey(), observation: { code, value: seen } }
+    outbox.post(view.value.id, { what: 'observations', body })
   }
 
   function takeBack(key: string) {
@@ -279,7 +295,7 @@ export const useVisit = defineStore('visit', () => {
 
   return {
     view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, circuitCount,
-    load, refresh, addRun, setClock, writeNotes, take, mark, takeBack, undo, advance, step, stepRun, chooseRun,
+    load, refresh, addRun, setClock, setCompressor, writeNotes, take, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
     chooseTray, goTo,
   }
 })

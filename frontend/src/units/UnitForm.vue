@@ -77,7 +77,7 @@ function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_met
         <BFormSelect :id="`b-${side}`" :model-value="modelValue[side].kind" :options="options('meter')" @update:model-value="(v) => putMeter(side, v as 'txv')" />
       </div>
       <div>
-        <label :for="`b-${side}-bypass`">way round it</label>
+        <label :for="`b-${side}-bypass`">bypass</label>
         <BFormSelect :id="`b-${side}-bypass`" :model-value="modelValue[side].bypass" :options="options('bypass')" :disabled="modelValue[side].kind === 'none'" @update:model-value="(v) => put({ [side]: { ...modelValue[side], bypass: v as 'none' } })" />
       </div>
     </template>

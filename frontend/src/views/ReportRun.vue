@@ -14,7 +14,7 @@ const readings = computed(() => {
   return [...props.run.readings].sort((a, b) => order.indexOf(a.station) - order.indexOf(b.station))
 })
 const telling = computed(() => props.run.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
-const passed = computed(() => props.run.checks.filter((check) => check.status === 'pass').map((check) => check.title).join(', '))
+const passed = computed(() => props.run.checks.filter((check) => check.status === 'pass').map((check) => check.title).join('; '))
 const name = (reading: RunExamination['readings'][number]) =>
   catalogue.title(reading.station) + (reading.quantity === 'temperature' ? '' : `, ${catalogue.word('quantity', reading.quantity)}`)
 </script>
@@ -22,7 +22,7 @@ const name = (reading: RunExamination['readings'][number]) =>
 <template>
   <section>
     <h2>
-      Run {{ number }}: told {{ catalogue.word('mode', run.commanded_mode) }}, runs
+      Run {{ number }}: calling for {{ catalogue.word('mode', run.commanded_mode) }} · running in
       {{ catalogue.word('apparent_mode', run.apparent_mode) }}
     </h2>
     <p v-if="!readings.length" class="notes">No readings were taken.</p>

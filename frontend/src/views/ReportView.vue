@@ -34,7 +34,7 @@ const limits = computed(() => {
 const LIKELY = 0.1
 const likely = computed(() => (view.value?.examination.ranking ?? []).filter((one) => one.probability >= LIKELY).slice(0, 3))
 const percent = (share: number) => `${Math.round(share * 100)} %`
-const ruled = (one: RankedFault) => one.rule_out.filter((out) => out.status === 'done').map((out) => out.text).join(', ')
+const ruled = (one: RankedFault) => one.rule_out.filter((out) => out.status === 'done').map((out) => out.text).join('; ')
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'long' })
 const print = () => window.print()
 </script>
@@ -78,7 +78,7 @@ const print = () => window.print()
           {{ limit.value }} {{ limit.unit }} ({{ limit.value === limit.default ? limit.standing : `changed by the shop from ${limit.default}` }})</template>.
       </p>
       <p>
-        Work on the refrigerant circuit and on wiring is for qualified, licensed people; local codes and the maker's
+        Work on the refrigerant circuit and on wiring is for qualified, licensed people; local codes and the manufacturer's
         instructions win. Refrigerant is recovered, never vented.
       </p>
     </footer>

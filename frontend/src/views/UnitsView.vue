@@ -109,7 +109,7 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
     <section class="builder panel" aria-label="Builder">
       <UnitForm v-model="draft.unit" v-model:site="draft.site.name" v-model:elevation="elevation" :site-fixed="draft.id !== null" :sites="sites" />
       <details>
-        <summary>maker's data and nameplate</summary>
+        <summary>manufacturer's data and nameplate</summary>
         <MakerFields v-model="draft.unit" />
       </details>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>

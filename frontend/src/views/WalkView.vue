@@ -99,6 +99,11 @@ async function go(next: NextReading) {
   strip.value?.focus()
 }
 
+function look(next: NextReading, seen: boolean) {
+  if (next.run && next.run !== visit.runId) visit.chooseRun(next.run)
+  if (next.observe) visit.look(next.observe, seen)
+}
+
 const flows = computed(() => visit.examined?.commanded_mode !== 'off')
 const next = computed(() => {
   const all = visit.view?.examination.next_readings ?? []
@@ -132,9 +137,9 @@ useKeys({
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
-      class="bar" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId"
+      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId"
       @choose="visit.chooseRun" @add="(run) => attempt(() => visit.addRun(run))"
-      @clock="(clock) => attempt(() => visit.setClock(clock))"
+      @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
     <div class="stage panel">
       <div class="pictures" role="group" aria-label="Pictures">
@@ -188,7 +193,7 @@ useKeys({
         />
         <p v-else-if="!flows" class="still quiet">
           The unit is off and nothing flows. Take a pressure and the air around the unit once everything is at one
-          temperature: the findings say whether air or nothing is left in the circuit.
+          temperature: the findings say whether noncondensables, or no liquid at all, are in the circuit.
         </p>
         <template v-else>
           <ValvePicture
@@ -206,7 +211,7 @@ useKeys({
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @look="look" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

@@ -37,7 +37,7 @@ const chosen = computed(() => {
     </p>
     <template v-else-if="comparison && now">
       <TrendPicture v-if="chosen" :runs="inMode" :indicator="chosen" :visit="visit" />
-      <p v-if="now.indicators[chosen]" class="quiet">Now from {{ now.indicators[chosen]!.uses.map(catalogue.short).join(', ') }}.</p>
+      <p v-if="now.indicators[chosen]" class="quiet">Now from {{ now.indicators[chosen]!.uses.map(catalogue.short).join('; ') }}.</p>
       <BeforeTable :comparison="comparison" :now="now" :chosen="chosen" @choose="(name) => (picked = name)" />
     </template>
   </div>

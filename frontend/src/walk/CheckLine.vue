@@ -7,7 +7,7 @@ import { plain, signed } from './figures'
 
 defineProps<{ check: Check }>()
 const catalogue = useCatalogue()
-const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).join(', ')
+const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).join('; ')
 </script>
 
 <template>

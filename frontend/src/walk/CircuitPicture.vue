@@ -45,7 +45,8 @@ const strokes = computed(() =>
   }),
 )
 
-// Defrost runs the way of cooling, and shows as such.
+// The path is the circuit that runs; what was called for is drawn beside it where it is another. A defrost is called for
+// as cooling.
 const wanted = computed(() => (props.commanded === 'heating' ? 'heating' : 'cooling'))
 const against = computed(
   () => (props.apparent === 'heating' || props.apparent === 'cooling') && props.apparent !== wanted.value,
@@ -60,7 +61,7 @@ const arrows = computed(() =>
 
 const description = computed(() => {
   const told = catalogue.word('mode', props.commanded)
-  return `Circuit, commanded ${told}; the readings say ${catalogue.word('apparent_mode', props.apparent)}.`
+  return `Circuit, calling for ${told}, running in ${catalogue.word('apparent_mode', props.apparent)}.`
 })
 const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 100}%`, top: `${(y / frame.value.height) * 100}%` })
 </script>
@@ -104,8 +105,8 @@ const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 10
         <text class="part" :x="frame.valve.x" :y="frame.top - 30" text-anchor="middle">reversing valve</text>
       </template>
       <g v-for="a in arrows" :key="a.key" :transform="`translate(${a.middle.join(' ')}) rotate(${a.angle})`">
-        <path class="arrow" :class="{ told: !along, agreed: along }" d="M-8 -10 8 0 -8 10Z" />
-        <path v-if="against" class="arrow real" transform="translate(-26 0)" d="M8 -10 -8 0 8 10Z" />
+        <path class="arrow" :class="{ told: !along && !against, agreed: along, real: against }" d="M-8 -10 8 0 -8 10Z" />
+        <path v-if="against" class="arrow told" transform="translate(-26 0)" d="M8 -10 -8 0 8 10Z" />
       </g>
     </svg>
     <template v-if="plain">

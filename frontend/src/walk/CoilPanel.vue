@@ -28,8 +28,8 @@ const spots = computed<Spot[]>(() => {
 })
 const NAMES = computed(() =>
   condenses.value
-    ? ([['condensing_temperature', 'condensing'], ['subcooling', 'subcooling'], ['condenser_split', 'over what enters']] as const)
-    : ([['evaporating_temperature', 'evaporating'], ['superheat', 'superheat'], ['evaporator_split', 'under what enters'], ['frost_margin', 'over the point of frost']] as const),
+    ? ([['condensing_temperature', 'condensing'], ['subcooling', 'subcooling'], ['condenser_split', 'over ambient']] as const)
+    : ([['evaporating_temperature', 'evaporating'], ['superheat', 'superheat'], ['evaporator_split', 'TD'], ['frost_margin', 'over the frost point']] as const),
 )
 const figures = computed(() =>
   NAMES.value.flatMap(([name, title]) => {
@@ -49,7 +49,7 @@ const heats = computed(() => {
 })
 const CODES = {
   condenses: ['exchange.subcooling', 'exchange.condenser_split', 'exchange.noncondensables'],
-  evaporates: ['exchange.superheat', 'exchange.evaporator_split', 'exchange.frost_margin'],
+  evaporates: ['metering.superheat_control', 'exchange.evaporator_split', 'exchange.frost_margin'],
   indoor: ['exchange.air_difference', 'exchange.capacity'],
   outdoor: ['water.extraction', 'water.rejection'],
 } as const
@@ -61,7 +61,7 @@ const checks = computed<Check[]>(() => {
 
 <template>
   <section class="coil">
-    <h2>{{ side }} coil <span class="quiet">{{ condenses ? 'condenses, gives off heat' : 'evaporates, takes up heat' }}</span></h2>
+    <h2>{{ side }} coil <span class="quiet">{{ condenses ? 'condenses, rejects heat' : 'evaporates, takes up heat' }}</span></h2>
     <div class="sides">
       <div class="tags" role="group" :aria-label="`${side} ${medium}`">
         <StationTag

@@ -61,7 +61,7 @@ const said = computed(() =>
       <li v-for="check in said" :key="check.code">{{ check.explain }}</li>
     </ul>
     <p class="caution">
-      Live terminals: lock out and prove dead before touching wiring; capacitors hold charge. Wire colours prove
+      Live terminals: lock out and verify zero voltage before touching wiring; capacitors hold charge. Wire colors prove
       nothing: follow terminals. Read the coil’s resistance with its wires off.
     </p>
   </div>

@@ -160,7 +160,7 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
           />
         </div>
       </div>
-      <p v-if="corners.length && missing.length" class="quiet">Not read yet: {{ missing.map((corner) => catalogue.word('corner', corner)).join(', ') }}.</p>
+      <p v-if="corners.length && missing.length" class="quiet">Not read yet: {{ missing.map((corner) => catalogue.word('corner', corner)).join('; ') }}.</p>
     </div>
   </div>
 </template>

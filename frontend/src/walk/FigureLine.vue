@@ -14,7 +14,7 @@ const catalogue = useCatalogue()
       <span class="quiet">{{ title }}<template v-if="large">, {{ catalogue.symbol(found.unit) }}</template></span>
       <span class="figure" :class="{ large }">{{ figure(found.value) }} <small>± {{ figure(found.uncertainty, found.value) }}{{ large ? '' : ` ${catalogue.symbol(found.unit)}` }}</small></span>
     </summary>
-    <p>from {{ found.uses.map(catalogue.short).join(', ') || 'nothing read' }}</p>
+    <p>from {{ found.uses.map(catalogue.short).join('; ') || 'nothing read' }}</p>
   </details>
 </template>
 

@@ -9,8 +9,8 @@ import CheckLine from './CheckLine.vue'
 import RankingList from './RankingList.vue'
 import StationHistory from './StationHistory.vue'
 
-const props = defineProps<{ visit: number; verdict: string; run: RunExamination; ranking: RankedFault[]; next: NextReading[]; history: EntryView[]; place: string }>()
-defineEmits<{ go: [next: NextReading]; takeBack: [key: string] }>()
+const props = defineProps<{ visit: number; headline: string; verdict: string; run: RunExamination; ranking: RankedFault[]; next: NextReading[]; history: EntryView[]; place: string }>()
+defineEmits<{ go: [next: NextReading]; look: [next: NextReading, seen: boolean]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
 const SUMS = [
@@ -20,11 +20,13 @@ const SUMS = [
   ['water_heat', 'water'],
 ] as const
 const first = computed(() => props.next[0])
+// The headline stands out; the sentences after it are for reading.
+const more = computed(() => props.verdict.slice(props.headline.length).replace(/^\.\s*/, ''))
 const named = (next: NextReading) =>
-  next.quantity === 'temperature' ? catalogue.short(next.station) : `${catalogue.short(next.station)} ${catalogue.word('quantity', next.quantity)}`
+  next.observe ? `look: ${catalogue.word('observation', next.observe)}` : next.quantity === 'temperature' ? catalogue.short(next.station) : `${catalogue.short(next.station)} ${catalogue.word('quantity', next.quantity)}`
 const later = computed(() => {
   const [now, ...then] = props.next.map(named)
-  return [...new Set(then)].filter((name) => name !== now).join(', ')
+  return [...new Set(then)].filter((name) => name !== now).join('; ')
 })
 // What fails or is near its limit comes first; what passes, and what still waits for readings, is folded.
 const isTelling = (check: Check) => check.status === 'fail' || check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
@@ -42,19 +44,25 @@ const folds = computed(() => {
 
 <template>
   <section class="findings panel" aria-label="Findings">
-    <p class="verdict" role="status">{{ verdict }}</p>
+    <p class="verdict" role="status">{{ headline }}<span v-if="more" class="more"> {{ more }}</span></p>
     <p class="direction">
-      <span class="quiet">told</span> <strong>▷ {{ catalogue.word('mode', run.commanded_mode) }}</strong>
-      <span class="quiet">runs</span> <strong>▶ {{ catalogue.word('apparent_mode', run.apparent_mode) }}</strong>
+      <span class="quiet">calling for</span> <strong>▷ {{ catalogue.word('mode', run.commanded_mode) }}</strong>
+      <span class="quiet">running in</span> <strong>▶ {{ catalogue.word('apparent_mode', run.apparent_mode) }}</strong>
     </p>
-    <div v-if="first" class="next">
+    <div v-if="first?.observe" class="next look" role="group" aria-label="Next look">
+      <p><strong>Look: {{ catalogue.word('observation', first.observe) }}?</strong></p>
+      <BButton variant="primary" @click="$emit('look', first, true)">Yes</BButton>
+      <BButton variant="primary" @click="$emit('look', first, false)">No</BButton>
+      <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
+    </div>
+    <div v-else-if="first" class="next">
       <BButton variant="primary" @click="$emit('go', first)">next: {{ catalogue.title(first.station) }} ↵</BButton>
       <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
     </div>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
       <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
         <strong class="watch"><span aria-hidden="true">≈ </span>{{ catalogue.word('doubt', doubt.code) }}:
-          {{ doubt.stations.map(catalogue.short).join(', ') }}</strong>
+          {{ doubt.stations.map(catalogue.short).join('; ') }}</strong>
         {{ doubt.explain }}
       </li>
     </ul>
@@ -72,7 +80,7 @@ const folds = computed(() => {
       <RouterLink v-for="[code, name] in SUMS" :key="code" :to="{ path: `/handbook/calculators/${code}`, query: { visit, run: run.id } }">{{ name }}</RouterLink>
     </nav>
     <p class="quiet caution">
-      The discharge pipe burns skin; so does the vapor line in heating. Lock out and prove dead before
+      The discharge line burns skin; so does the vapor line in heating. Lock out and verify zero voltage before
       touching wiring.
     </p>
   </section>
@@ -91,6 +99,12 @@ const folds = computed(() => {
   padding: 0.8rem 0.9rem;
   margin: 0;
   border-bottom: 1px solid var(--hair);
+}
+.more {
+  display: block;
+  margin-top: 0.3rem;
+  font-size: 1rem;
+  font-weight: 400;
 }
 .direction {
   display: flex;
@@ -126,6 +140,14 @@ const folds = computed(() => {
 }
 .next .btn {
   width: 100%;
+}
+.look {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.4rem;
+}
+.look p {
+  grid-column: 1 / -1;
 }
 .next p {
   margin: 0.4rem 0 0;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// One run's line from coil to coil, left to right as told: stations as posts, meters and drier as what they are,
+// One run's line from coil to coil, left to right as it runs: stations as posts, metering devices and drier as what they are,
 // the drop at each set against the one expected.
 import { computed } from 'vue'
 import type { Device, RunExamination } from '../api/types'
@@ -32,11 +32,12 @@ const devices = computed(() =>
 )
 // What the evidence says of a device, in a word; the shape says the same.
 const state = (device: Device) => {
-  if (device.role === 'idle') return device.status === 'fail' ? 'stuck shut' : device.status === 'pass' ? 'passes freely' : 'idle'
-  if (device.role === 'working') return device.status === 'fail' ? 'hardly meters' : device.status === 'pass' ? 'meters' : 'should meter'
-  if (device.role === 'drier') return device.status === 'fail' ? 'restricts' : device.status === 'pass' ? 'passes freely' : 'in the line'
+  if (device.role === 'bypassed') return device.status === 'fail' ? 'check valve stuck closed' : device.status === 'pass' ? 'check valve open' : 'bypassed'
+  if (device.role === 'active') return device.status === 'fail' ? 'hardly meters' : device.status === 'pass' ? 'meters' : 'should meter'
+  if (device.role === 'drier') return device.status === 'fail' ? 'restricted' : device.status === 'pass' ? 'no drop' : 'in the line'
   return 'in the line'
 }
+const against = computed(() => props.run.running_mode !== (props.run.commanded_mode === 'heating' ? 'heating' : 'cooling'))
 const left = (at: number) => ({ left: `${(at / WIDTH) * 100}%` })
 const circuits = computed(() => {
   const side = props.run.coils?.evaporator.replace('_coil', '_circuit:') ?? ''
@@ -49,7 +50,8 @@ const off = computed(() => props.run.checks.find((c) => c.code === 'metering.cir
 
 <template>
   <section class="flow" :class="{ current }">
-    <h2>run {{ number }}: told {{ catalogue.word('mode', run.commanded_mode) }} <span aria-hidden="true">→</span></h2>
+    <h2>run {{ number }}: calling for {{ catalogue.word('mode', run.commanded_mode) }}<template v-if="against">, running in
+      {{ catalogue.word('apparent_mode', run.apparent_mode) }}</template> <span aria-hidden="true">→</span></h2>
     <div class="line">
       <svg :viewBox="`0 0 ${WIDTH} 124`" preserveAspectRatio="none" aria-hidden="true">
         <path
@@ -60,9 +62,9 @@ const off = computed(() => props.run.checks.find((c) => c.code === 'metering.cir
       <svg v-for="device in devices" :key="device.part" class="device" :class="[device.role.replace(' ', '-'), device.status]" :style="left(device.x)" viewBox="-30 -30 60 60" aria-hidden="true">
         <template v-if="device.role === 'drier'"><rect x="-22" y="-13" width="44" height="26" rx="13" /><path d="M-8 -12v24M0 -13v26M8 -12v24" /></template>
         <template v-else>
-          <path v-if="device.role === 'idle'" class="round" :class="{ shut: device.status === 'fail' }" d="M-24 0C-24 -32 24 -32 24 0" />
+          <path v-if="device.role === 'bypassed'" class="round" :class="{ shut: device.status === 'fail' }" d="M-24 0C-24 -32 24 -32 24 0" />
           <path class="meter" d="M-18 -14 18 14V-14L-18 14Z" />
-          <path v-if="device.role === 'idle' && device.status === 'fail'" class="cross" d="M-9 -32 9 -14M9 -32 -9 -14" />
+          <path v-if="device.role === 'bypassed' && device.status === 'fail'" class="cross" d="M-9 -32 9 -14M9 -32 -9 -14" />
         </template>
       </svg>
       <StationTag
@@ -72,7 +74,7 @@ const off = computed(() => props.run.checks.find((c) => c.code === 'metering.cir
     </div>
     <ul class="devices">
       <li v-for="device in devices" :key="device.part">
-        <b>{{ catalogue.word('part', device.part) }}</b> {{ state(device) }}
+        <b>{{ device.title }}</b> {{ state(device) }}
         <span class="figure">{{ device.drop ? `${signed(device.drop.value)} ${catalogue.symbol(device.drop.unit)}` : '–' }}</span>
         <span class="quiet">{{ device.expected }}</span>
         <StatusMark :status="device.status" :word="device.status !== 'needs_readings'" />
@@ -147,7 +149,7 @@ h2 {
   stroke: var(--ink);
   stroke-width: 2;
 }
-.device.working .meter {
+.device.active .meter {
   fill: var(--ink);
 }
 .device .round {

@@ -3,13 +3,14 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
-import type { Clock, Mode, NewRun, Run, RunExamination } from '../api/types'
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
+import type { Clock, CompressorLoad, Mode, NewRun, Run, RunExamination, Unit } from '../api/types'
 import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
-const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string }>()
-const emit = defineEmits<{ choose: [id: string]; add: [run: NewRun]; clock: [clock: Clock] }>()
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind'] }>()
+const emit = defineEmits<{ choose: [id: string]; add: [run: NewRun]; clock: [clock: Clock]; load: [load: CompressorLoad] }>()
 const catalogue = useCatalogue()
 const now = useNow()
 
@@ -25,6 +26,17 @@ function settling(r: Run): string {
   if (Number.isNaN(gone)) return 'not timed'
   const left = settlingSeconds.value - gone
   return left > 0 ? (r.started_at ? `${clockFace(left)} to settle` : `read after ${clockFace(gone)}`) : 'settled'
+}
+const stages = computed(() => [
+  { value: '', text: 'stage not known' },
+  ...Object.entries(catalogue.catalogue?.words.stage ?? {}).map(([value, text]) => ({ value, text })),
+])
+function setStage(value: unknown) {
+  emit('load', { compressor_stage: (value || null) as 'low' | 'high' | null, compressor_speed: null })
+}
+function setSpeed(event: Event) {
+  const text = (event.target as HTMLInputElement).value.trim()
+  emit('load', { compressor_stage: null, compressor_speed: text === '' ? null : Number(text) })
 }
 const isSettled = computed(() => run.value && settling(run.value) === 'settled')
 const begin = () => new Date().toISOString()
@@ -46,8 +58,20 @@ function add(mode: string) {
       <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
-    <BButton @click="emit('add', { mode: opposite, started_at: begin() })">+ turn it round: {{ opposite }}</BButton>
+    <BButton @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
     <BFormSelect class="other" :model-value="''" :options="otherModes" aria-label="Another run" @update:model-value="(mode) => add(String(mode))" />
+    <BFormSelect
+      v-if="run && run.mode !== 'off' && compressor === 'two_stage'" class="other" :model-value="run.compressor_stage ?? ''"
+      :options="stages" aria-label="Compressor stage" @update:model-value="setStage"
+    />
+    <label v-if="run && run.mode !== 'off' && compressor === 'inverter'" class="speed">
+      <span class="quiet">speed</span>
+      <BFormInput
+        :model-value="run.compressor_speed ?? ''" type="number" min="0" max="200" placeholder="?" aria-label="Compressor speed in percent"
+        @change="setSpeed"
+      />
+      <span class="quiet">%</span>
+    </label>
     <BButton v-if="run && !isSettled" class="clock" @click="emit('clock', { started_at: begin() })">
       starts now
     </BButton>
@@ -79,6 +103,15 @@ function add(mode: string) {
   width: 8.5rem;
   flex: none;
   background-color: transparent;
+}
+.speed {
+  display: flex;
+  align-items: center;
+  gap: 0.3rem;
+  flex: none;
+}
+.speed input {
+  width: 5rem;
 }
 .clock {
   margin-left: auto;

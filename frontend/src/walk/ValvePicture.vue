@@ -56,9 +56,9 @@ const bypass = computed(() => props.indicators.valve_bypass_fraction ?? null)
 const round = computed(() => {
   if (!bypass.value) return ''
   const share = Math.max(0, bypass.value.value)
-  return `about ${signed(share, 0)} % goes round, give or take ${signed(bypass.value.uncertainty, 0)}`
+  return `about ${signed(share, 0)} % bypasses, give or take ${signed(bypass.value.uncertainty, 0)}`
 })
-// The gas that goes round, drawn as wide as its share: from under the slide's edge into the centre port.
+// The gas that bypasses, drawn as wide as its share: from under the slide's edge into the centre port.
 const THICK = 1.1
 const leak = computed(() => {
   const width = Math.max(0, bypass.value?.value ?? 0) * THICK
@@ -67,9 +67,9 @@ const leak = computed(() => {
   return { width, d: `M${from} 262C${from + (500 - from) * 0.2} 345 ${500 + (from - 500) * 0.35} 305 500 360V400` }
 })
 const standing = computed(() => {
-  if (found.value === null) return 'where the slide stands is not known yet'
+  if (found.value === null) return 'slide position not known yet'
   const stands = index.value === null ? 'midway' : `at ${signed(index.value, 2)} (cooling 1, heating −1)`
-  return `slide stands ${stands}, told ${catalogue.word('mode', props.commanded)}`
+  return `slide ${stands}, calling for ${catalogue.word('mode', props.commanded)}`
 })
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const colour = (code: string) => {

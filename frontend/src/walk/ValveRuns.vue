@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Both modes of the valve side by side, after a turn-round.
+// Both modes of the valve side by side, after switching mode.
 import { computed } from 'vue'
 import type { RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
@@ -10,7 +10,7 @@ const catalogue = useCatalogue()
 const NAMES = [
   ['valve_suction_rise', 'suction rise'],
   ['valve_discharge_drop', 'discharge drop'],
-  ['valve_bypass_fraction', 'goes round'],
+  ['valve_bypass_fraction', 'bypassing'],
 ] as const
 const read = computed(() => props.runs.filter((run) => NAMES.some(([name]) => run.indicators[name])))
 const MAGNETS: Record<string, string> = { pass: 'full travel', fail: 'not all the way' }
@@ -21,7 +21,7 @@ const magnets = (run: RunExamination) => MAGNETS[run.checks.find((c) => c.code =
   <table v-if="read.length">
     <thead>
       <tr>
-        <th scope="col">told</th><th v-for="[name, title] in NAMES" :key="name" scope="col">{{ title }}</th><th scope="col">magnets</th>
+        <th scope="col">calling for</th><th v-for="[name, title] in NAMES" :key="name" scope="col">{{ title }}</th><th scope="col">magnets</th>
       </tr>
     </thead>
     <tbody>

@@ -54,6 +54,14 @@ class RunContext:
         return frozenset(code for code, seen in last.items() if seen)
 
     @property
+    def looked_for(self) -> frozenset[str]:
+        """Codes of what was looked for and not seen; one that was noted and unmade is neither."""
+        noted: dict[str, bool] = {}
+        for one in self.run.observations:
+            noted[one.code] = noted.get(one.code, False) or one.value is not False
+        return frozenset(code for code, ever in noted.items() if not ever)
+
+    @property
     def energized(self) -> bool:
         """Whether the valve's coil should be energized in the commanded mode."""
         return self.commanded == self.unit.reversing_valve.energized_in

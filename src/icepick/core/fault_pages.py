@@ -259,7 +259,7 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
     ),
     FaultPage(
         "liquid_line_restriction",
-        "filter drier or liquid line restricted",
+        "liquid line restriction",
         "The common line between the two metering devices loses pressure, whichever way the liquid runs.",
         (
             ("drier_drop", UP, UP),
@@ -273,7 +273,7 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         "Read discharge against the liquid line port, in both modes.",
         "Replace the filter drier with a bi-flow one; look for a kinked line.",
         _OPEN,
-        ("plugged drier", "clogged drier", "restriction", "kinked line"),
+        ("plugged filter drier", "clogged drier", "restricted drier", "kinked line"),
     ),
     FaultPage(
         "undercharge",

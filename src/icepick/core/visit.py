@@ -120,6 +120,8 @@ StationCode = Annotated[
 ]
 Text = Annotated[str, StringConstraints(max_length=10_000)]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+CompressorStage = Literal["low", "high"]
+CompressorSpeed = Annotated[FiniteFloat, Field(ge=0, le=200)]
 RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
 
 
@@ -282,8 +284,8 @@ class Run(Document):
     mode: Mode
     minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
     started_at: AwareDatetime | None = None
-    compressor_stage: Literal["low", "high"] | None = None
-    compressor_speed: Annotated[FiniteFloat, Field(ge=0, le=200)] | None = None
+    compressor_stage: CompressorStage | None = None
+    compressor_speed: CompressorSpeed | None = None
     readings: list[Reading] = Field(default=[])
     observations: list[Observation] = Field(default=[])
     notes: Text | None = None

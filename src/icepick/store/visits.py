@@ -10,7 +10,7 @@ from datetime import datetime
 from typing import Any
 
 from icepick.core.document import parse
-from icepick.core.visit import Complaint, Mode, Run, Visit
+from icepick.core.visit import Complaint, CompressorStage, Mode, Run, Visit
 from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
 from icepick.store.units import StoredUnit, add_unit, all_units
@@ -99,6 +99,15 @@ def set_clock(
     )
 
 
+def set_compressor(
+    connection: sqlite3.Connection, run_id: int, stage: CompressorStage | None, speed: float | None
+) -> None:
+    """Say at which stage, or at what speed in percent of the rated one, the compressor ran."""
+    connection.execute(
+        "UPDATE runs SET compressor_stage = ?, compressor_speed = ? WHERE id = ?", (stage, speed, run_id)
+    )
+
+
 def add_document(connection: sqlite3.Connection, visit: Visit, opened_at: str | None = None) -> int:
     """Enter a whole visit document; a unit that the book already has, word for word, is used again."""
     known = next(
@@ -125,6 +134,7 @@ def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> N
         minutes_running=run.minutes_running,
         started_at=run.started_at,
     )
+    set_compressor(connection, run_id, run.compressor_stage, run.compressor_speed)
     if run.notes is not None:
         set_notes(connection, run_id, run.notes, 0)
     for reading in run.readings:
@@ -150,6 +160,7 @@ def visits_of_unit(connection: sqlite3.Connection, unit_id: int) -> list[StoredV
     return _visits(connection, of_unit, (unit_id,))
 
 
+_OF_A_RUN = ("mode", "minutes_running", "started_at", "compressor_stage", "compressor_speed", "notes")
 _STANDS = "entry_key NOT IN (SELECT entry_key FROM withdrawals)"
 
 
@@ -193,7 +204,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
         runs[row["visit_id"]].append(
             {
                 "id": row["key"],
-                **{name: row[name] for name in ("mode", "minutes_running", "started_at", "notes")},
+                **{name: row[name] for name in _OF_A_RUN},
                 "readings": readings[row["id"]],
                 "observations": observations[row["id"]],
             }

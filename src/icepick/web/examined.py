@@ -18,9 +18,9 @@ def examined(visit: Visit, practice: Practice, units: UnitSystem) -> Examination
     return _examined(*_key(visit, practice, units))
 
 
-def verdict(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, Status]:
-    """Verdict and outcome of a visit, for lists of many."""
-    return _verdict(*_key(visit, practice, units))
+def headline(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, Status]:
+    """Headline and outcome of a visit, for lists of many."""
+    return _headline(*_key(visit, practice, units))
 
 
 def _key(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, _Changes, UnitSystem]:
@@ -33,9 +33,9 @@ def _examined(document: str, changes: _Changes, units: UnitSystem) -> Examinatio
 
 
 @lru_cache(maxsize=4096)
-def _verdict(document: str, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
+def _headline(document: str, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
     examination = _afresh(document, changes, units)
-    return examination.verdict, examination.outcome
+    return examination.headline, examination.outcome
 
 
 def _afresh(document: str, changes: _Changes, units: UnitSystem) -> Examination:

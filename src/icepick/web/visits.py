@@ -14,7 +14,17 @@ from icepick.core.examine import examine
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.practice import Practice
 from icepick.core.quantities import UnitSystem
-from icepick.core.visit import Complaint, Mode, Observation, Reading, RunId, Text, Visit
+from icepick.core.visit import (
+    Complaint,
+    CompressorSpeed,
+    CompressorStage,
+    Mode,
+    Observation,
+    Reading,
+    RunId,
+    Text,
+    Visit,
+)
 from icepick.store import visits as store
 from icepick.store.database import writing
 from icepick.store.entries import add_observation, add_reading, entries, set_notes, withdraw
@@ -23,7 +33,7 @@ from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
 from icepick.web.contract import Api
 from icepick.web.equipment import NewUnit
-from icepick.web.examined import examined, verdict
+from icepick.web.examined import examined, headline
 from icepick.web.problems import problem
 
 api = Api("visits")
@@ -41,6 +51,13 @@ class Clock(Document):
 
 class NewRun(Clock):
     mode: Mode
+
+
+class CompressorLoad(Document):
+    """At which stage the compressor ran, or at what speed in percent of the rated one; null where nobody knows."""
+
+    compressor_stage: CompressorStage | None = None
+    compressor_speed: CompressorSpeed | None = None
 
 
 class NewVisit(Document):
@@ -114,7 +131,7 @@ class VisitLine(BaseModel):
     unit: str
     complaint: Complaint | None
     modes: list[Mode]
-    verdict: str
+    headline: str
     outcome: Status
 
 
@@ -146,13 +163,13 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
 
 @api.endpoint("get", "/visits", gives=VisitList, in_units=True)
 def list_visits(units: UnitSystem) -> VisitList:
-    """Every visit, newest first, with its verdict."""
+    """Every visit, newest first, with its headline."""
     limits = practice(connection())
     return VisitList(visits=[_line(found, limits, units) for found in store.all_visits(connection())])
 
 
 def _line(found: store.StoredVisit, limits: Practice, units: UnitSystem) -> VisitLine:
-    said, outcome = verdict(found.document, limits, units)
+    said, outcome = headline(found.document, limits, units)
     return VisitLine.model_validate(
         {
             "id": found.id,
@@ -162,7 +179,7 @@ def _line(found: store.StoredVisit, limits: Practice, units: UnitSystem) -> Visi
             "unit": found.document.unit.label,
             "complaint": found.document.complaint,
             "modes": [run.mode for run in found.document.runs],
-            "verdict": said,
+            "headline": said,
             "outcome": outcome,
         }
     )
@@ -235,6 +252,20 @@ def set_clock(visit_id: int, run: str, body: Clock, units: UnitSystem) -> VisitV
     """Say when a run began."""
     with writing(connection()) as db:
         store.set_clock(db, _run_row(visit_id, run), body.started_at, body.minutes_running)
+    return _view(visit_id, units)
+
+
+@api.endpoint(
+    "patch",
+    "/visits/<int:visit_id>/runs/<run>/compressor",
+    accepts=CompressorLoad,
+    gives=VisitView,
+    in_units=True,
+)
+def set_compressor(visit_id: int, run: str, body: CompressorLoad, units: UnitSystem) -> VisitView:
+    """Say at which stage or speed the compressor ran."""
+    with writing(connection()) as db:
+        store.set_compressor(db, _run_row(visit_id, run), body.compressor_stage, body.compressor_speed)
     return _view(visit_id, units)
 
 

@@ -16,9 +16,9 @@ _STANDING = "common practice: a defrost is cooling with the outdoor fan off and 
 
 def fan_runs(context: RunContext) -> bool | None:
     """Whether the outdoor fan runs, as seen, else by its current; None while neither is known."""
-    if "outdoor_fan_running" in context.observed:
+    if "outdoor_fan_running" in context.observed or "outdoor_fan_stopped" in context.looked_for:
         return True
-    if "outdoor_fan_stopped" in context.observed:
+    if "outdoor_fan_stopped" in context.observed or "outdoor_fan_running" in context.looked_for:
         return False
     current = context.value("outdoor_fan", "current")
     return None if current is None else bool(current.nominal_value > context.practice.si("fan_current_none"))

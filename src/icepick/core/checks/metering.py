@@ -258,7 +258,9 @@ def _bulb(context: RunContext) -> Outcome | None:
         return Outcome("fail", "The bulb was found loose: strap and insulate it before the TXV is judged.")
     moved = _wander(context)
     if moved is None:
-        return None
+        if "bulb_loose" not in context.looked_for:
+            return None
+        return Outcome("pass", "The bulb was found strapped and insulated.")
     amount = say(moved, _DELTA, context.units)
     limit = context.practice.si("superheat_wander")
     if moved > limit:

@@ -103,7 +103,12 @@ STANDING = Feature(
 
 
 def _seen(*codes: str) -> Callable[[RunContext, Checks], str | None]:
-    return lambda context, checks: "seen" if set(codes) & context.observed else None
+    def observe(context: RunContext, checks: Checks) -> str | None:
+        if set(codes) & context.observed:
+            return "seen"
+        return "not seen" if codes[0] in context.looked_for else None
+
+    return observe
 
 
 def _sight(

@@ -394,7 +394,13 @@ BULB = Feature(
     {"loose": "the TXV bulb was found loose", "in place": "the TXV bulb is strapped and insulated"},
     "A bulb that does not feel the suction line lets the TXV open wide.",
     {"active_meter_overfeeding": (0.55, 0.45), "others": (0.03, 0.97)},
-    lambda context, checks: "loose" if "bulb_loose" in context.observed else None,
+    lambda context, checks: (
+        "loose"
+        if "bulb_loose" in context.observed
+        else "in place"
+        if "bulb_loose" in context.looked_for
+        else None
+    ),
     lambda context: [],
     lambda context: in_operation(context) and not is_orifice(context),
     "bulb_loose",

@@ -161,8 +161,11 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
 
 
 def _no_observation(runs: Runs, *codes: str) -> State:
-    """Contradicted once one of these was seen; nothing in a visit says that none was there."""
-    return "contradicted" if any(set(codes) & context.observed for context, _ in runs) else "open"
+    """Contradicted once one of these was seen, done once all were looked for and none was."""
+    if any(set(codes) & context.observed for context, _ in runs):
+        return "contradicted"
+    looked_for = {code for context, _ in runs for code in context.looked_for}
+    return "done" if set(codes) <= looked_for else "open"
 
 
 def _bulb_place(runs: Runs) -> State:

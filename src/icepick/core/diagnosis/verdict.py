@@ -52,6 +52,8 @@ _CLEAR = 0.5
 _TIE = 0.02
 _MAY, _MOST = 0.6, 0.9
 """Under the one a fault may be, over the other it most likely is."""
+_NEAR = 0.15
+"""A fault less probable than this comes near to explaining nothing."""
 _WORTH = 0.3
 """A leading fault less probable than this explains nothing yet."""
 
@@ -238,8 +240,7 @@ def _conclusion(seen: _Seen) -> list[str]:
         if r.fault != "none" and first.probability - r.probability <= _TIE * first.probability
     ]
     if len(tied) > 1 and sum(r.probability for r in tied) >= _CLEAR:
-        either = listing([r.title for r in tied]).replace(" and ", " or ")
-        return [f"{_capital(either)}: what was read can't tell which", _decides(seen, tied)]
+        return [f"{_capital(_either(tied))}: what was read can't tell which", PAGES[tied[0].fault].first]
     if first.probability < (_WORTH if seen.checks("fail", "watch") else _CLEAR):
         return []
     if first.fault == "reading_suspect":
@@ -247,9 +248,12 @@ def _conclusion(seen: _Seen) -> list[str]:
     return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", _first_step(first)]
 
 
-def _decides(seen: _Seen, tied: Sequence[RankedFault]) -> str:
-    firsts = dict.fromkeys(PAGES[r.fault].first for r in tied)
-    return " ".join(list(firsts)[:1])
+def _either(tied: Sequence[RankedFault]) -> str:
+    """One or the other; of many, the first two and how many more."""
+    titles = [r.title for r in tied]
+    if len(titles) > _FEW:
+        titles = [*titles[:2], f"one of {len(titles) - 2} others"]
+    return listing(titles).replace(" and ", " or ")
 
 
 def _where(first: RankedFault) -> str:
@@ -276,25 +280,17 @@ def _first_step(first: RankedFault) -> str:
 
 
 def _unexplained(seen: _Seen) -> Verdict | None:
-    """Failing checks that no fault explains."""
+    """Failing checks that no fault explains, or none clearly."""
     failing = [check for _, check in seen.checks("fail")]
     if not failing:
         return None
     titles = list(dict.fromkeys(check.title for check in failing))
     what = listing(titles[:_FEW])
-    if seen.first is not None:
-        return _say(
-            f"May be {_likely_ones(seen)}: {what} {'fails' if len(titles) == 1 else 'fail'}",
-            "fail",
-            failing[0].explain,
-        )
     one = len(titles) == 1
+    if likely := _likely_ones(seen):
+        return _say(f"May be {likely}: {what} {'fails' if one else 'fail'}", "fail", failing[0].explain)
     fails, them = ("This check fails", "it") if one else ("These checks fail", "them")
-    return _say(
-        f"{fails} and no single fault explains {them}: {what}",
-        "fail",
-        failing[0].explain,
-    )
+    return _say(f"{fails} and no single fault explains {them}: {what}", "fail", failing[0].explain)
 
 
 def _too_early(seen: _Seen) -> Verdict | None:
@@ -307,6 +303,8 @@ def _too_early(seen: _Seen) -> Verdict | None:
     return _say("Read by infrared on bare pipe", "watch", poor[0].explain)
 
 
+_OF_READINGS = frozenset({"run.settled", "valve.drift"})
+"""Checks of how readings were taken, which leave no question about the machine open."""
 _DECIDES = ("valve.position", "water.extraction", "water.rejection", "standing.pressure")
 """Checks one of which must pass before a circuit is called sound as far as it was read."""
 
@@ -324,13 +322,21 @@ def _sound(seen: _Seen) -> Verdict | None:
     run = [r for r in seen.runs if r.commanded_mode in ("heating", "cooling")]
     complaint = seen.visit.complaint
     asked = COMPLAINED_OF.get(complaint) if complaint else None
-    modes = listing(list(dict.fromkeys(r.commanded_mode for r in run)))
-    watched = [check for _, check in seen.checks("watch") if check.code != "run.settled"]
+    read = [r for r in run if any(c.code in _DECIDES and c.status == "pass" for c in r.checks)]
+    modes = _modes(read)
+    waiting = [r for r in run if r.commanded_mode not in {one.commanded_mode for one in read}]
+    watched = [check for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     near = (
         f"Still open: {'; '.join(list(dict.fromkeys(c.title for c in watched))[:_FEW])}" if watched else None
     )
     if not run:
         return _say("Standing pressure is right", "pass", "Start a run in heating or cooling.")
+    if waiting:
+        return _say(
+            f"Sound as far as read in {modes}; {_modes(waiting)} is not read yet",
+            "needs_readings",
+            _still_needs(seen, waiting[0]),
+        )
     if asked is not None and asked not in {r.commanded_mode for r in run}:
         return _say(
             f"Sound in {modes}; {asked}, which the complaint is about, has not been run",
@@ -344,19 +350,21 @@ def _sound(seen: _Seen) -> Verdict | None:
 
 
 def _likely_ones(seen: _Seen) -> str:
-    """The few faults that lead, none of them by far."""
-    assert seen.first is not None
-    near = [r.title for r in seen.ranking if r.fault != "none" and r.probability > seen.first.probability / 2]
-    return listing(near[:_FEW]).replace(" and ", " or ")
+    """The one or two faults that come nearest to explaining what was read; empty where none comes near."""
+    faults = [r for r in seen.ranking if r.fault != "none"]
+    if not faults or faults[0].probability < _NEAR:
+        return ""
+    near = [r.title for r in faults[:2] if r.probability > faults[0].probability / 2]
+    return listing(near).replace(" and ", " or ")
 
 
 def _unclear(seen: _Seen) -> Verdict:
     """Nothing fails, and yet a fault is likelier than none."""
-    watched = [check.title for _, check in seen.checks("watch") if check.code != "run.settled"]
+    watched = [check.title for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say(
         "Not clear yet: nothing fails, and not everything fits a sound unit",
         "watch",
-        f"It may be {_likely_ones(seen)}",
+        f"It may be {likely}" if (likely := _likely_ones(seen)) else None,
         f"Still open: {'; '.join(list(dict.fromkeys(watched))[:_FEW])}" if watched else None,
     )
 
@@ -390,20 +398,24 @@ def _needed(seen: _Seen) -> Verdict:
         more = f"Standing pressure still needs {names(seen.unit, missing)}." if missing else None
         return _say("Not enough readings yet", "needs_readings", more)
     for one in run:
-        position = next((c for c in one.checks if c.code == "valve.position"), None)
-        if position is not None and position.needs:
-            more = (
-                f"The reversing valve in {one.commanded_mode} still needs {names(seen.unit, position.needs)}."
-            )
+        if more := _still_needs(seen, one):
             first = seen.first
-            hint = (
-                f"So far it {_how_sure(first)} {first.title}."
-                if first and first.probability >= _WORTH
-                else None
-            )
+            worth = first is not None and first.probability >= _WORTH
+            hint = f"So far it {_how_sure(first)} {first.title}." if first and worth else None
             return _say("Not enough readings yet", "needs_readings", more, hint)
-    watched = [check for _, check in seen.checks("watch") if check.code != "run.settled"]
+    watched = [check for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say("The reversing valve can't be called yet", "watch", watched[0].explain if watched else None)
+
+
+def _still_needs(seen: _Seen, run: RunExamination) -> str | None:
+    position = next((c for c in run.checks if c.code == "valve.position"), None)
+    if position is None or not position.needs:
+        return None
+    return f"The reversing valve in {run.commanded_mode} still needs {names(seen.unit, position.needs)}."
+
+
+def _modes(runs: Sequence[RunExamination]) -> str:
+    return listing(list(dict.fromkeys(run.commanded_mode for run in runs)))
 
 
 def _outcome(seen: _Seen, said: Status) -> Status:

@@ -26,7 +26,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         "physics; the figure is our own choice",
-        "The active metering device takes liquid down to the evaporating temperature: this share of the way must show across it.",
+        "The active metering device takes liquid down to evaporating: this share of the way must show across it.",
     ),
     Limit(
         "pressure_split",
