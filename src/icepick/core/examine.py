@@ -66,7 +66,8 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
         trusted.append(JudgedRun(context.trusted, checks.firm))
     belief = believe(trusted, visit.complaint)
     ranking = rank(belief, trusted)
-    said = verdict(visit, runs, ranking)
+    following = next_readings(belief, trusted)
+    said = verdict(visit, runs, ranking, following)
     return Examination(
         headline=said.headline,
         verdict=said.text,
@@ -75,7 +76,7 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
         station_names=dict(_names(visit.unit)),
         runs=runs,
         ranking=ranking,
-        next_readings=next_readings(belief, trusted),
+        next_readings=following,
         changed_limits={
             name: PlainQuantity(value=value, unit=limit(name).unit)
             for name, value in practice.changes.items()

@@ -53,9 +53,14 @@ def listing(words: Sequence[str]) -> str:
     return " and ".join(filter(None, [", ".join(words[:-1]), words[-1]])) if words else ""
 
 
-def names(unit: Unit, codes: Sequence[str]) -> str:
-    """The stations' short names on this unit, listed; names hold commas, so semicolons part them."""
-    return "; ".join(name(unit, code) for code in codes)
+def names(unit: Unit, codes: Sequence[str], most: int | None = None) -> str:
+    """The stations' short names on this unit, listed; names hold commas, so semicolons part them.
+
+    Of more than ``most`` only the first are named, and how many others there are.
+    """
+    shown = codes if most is None or len(codes) <= most + 1 else codes[:most]
+    listed = "; ".join(name(unit, code) for code in shown)
+    return listed if len(shown) == len(codes) else f"{listed}; and {len(codes) - len(shown)} others"
 
 
 def name(unit: Unit, code: str) -> str:

@@ -284,15 +284,10 @@ def _wander(context: RunContext) -> float | None:
 
 
 def _head_to_liquid(context: RunContext) -> Outcome | None:
-    circuit = context.circuit
-    if circuit is None or not circuit.is_on("liquid_service_tap", "high"):
+    circuit, lost = context.circuit, refrigerant.lost_before_liquid_port(context)
+    if circuit is None or lost is None:
         return None
-    heads = [tap for tap in circuit.taps_on("high") if tap != "liquid_service_tap"]
-    head = next((v for tap in heads if (v := context.value(tap, "pressure")) is not None), None)
-    liquid = context.value("liquid_service_tap", "pressure")
-    if head is None or liquid is None:
-        return None
-    lost, limit = head - liquid, context.practice.si("head_to_liquid")
+    limit = context.practice.si("head_to_liquid")
     amount = say(float(lost.nominal_value), Kind.PRESSURE_DIFFERENCE, context.units)
     status = status_below(lost, limit)
     words = f"{amount} between discharge and the liquid line port"

@@ -150,7 +150,7 @@ def _why_not(context: RunContext, loose: Outcome, firm: Outcome | None = None) -
     if early:
         minutes = min(poor[code].minutes or 0.0 for code in early)
         settling = say(context.practice.si("settling_time"), Kind.TIME, context.units)
-        return f"Read {minutes:.0f} min after the start of this mode; read again once {settling} have passed."
+        return f"Too early, {minutes:.0f} min into the run: read again after {settling}."
     bare = names(context.unit, list(dict.fromkeys(wanted)))
     return f"An infrared gun on bare pipe decides nothing; clamp {bare} instead."
 

@@ -33,7 +33,7 @@ def _settled(context: RunContext) -> Outcome | None:
         return Outcome(
             "watch", f"Running for {minutes:.0f} min; wait until {wait} have passed.", measured, margin
         )
-    again = names(context.unit, early)
+    again = names(context.unit, early, 4)
     return Outcome(
         "watch",
         f"Read {minutes:.0f} min into the run, which needs {wait} to settle. Read again: {again}.",

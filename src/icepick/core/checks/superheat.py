@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from icepick.core import formulas
-from icepick.core.checks.rule import Outcome, held_to_target, needs_readings
+from icepick.core.checks.rule import Outcome, held_to_target, needs_readings, status_below
 from icepick.core.context import RunContext
 from icepick.core.indicators import refrigerant
 from icepick.core.indicators.metering import active_device, is_orifice
@@ -119,8 +119,16 @@ def judge_subcooling(context: RunContext) -> Outcome | None:
     value, target = refrigerant.subcooling(context), subcooling_target(context)
     if context.circuit is None or value is None:
         return None
+    amount = say(float(value.nominal_value), _DELTA, context.units)
+    lost = refrigerant.lost_before_liquid_port(context)
+    if lost is not None and status_below(lost, context.practice.si("head_to_liquid")) == "fail":
+        gone = say(float(lost.nominal_value), Kind.PRESSURE_DIFFERENCE, context.units)
+        return Outcome(
+            "watch",
+            f"{amount} behind a loss of {gone}, which says nothing of the charge: find that loss first.",
+            value,
+        )
     if target is None:
-        amount = say(float(value.nominal_value), _DELTA, context.units)
         return Outcome("pass", f"{amount}, which does not judge the charge: {_why_no_target(context)}")
     return held_to_target(
         context,

@@ -11,10 +11,11 @@ from dataclasses import dataclass
 
 from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
 from icepick.core.doubts import NOT_PHYSICS
-from icepick.core.examination import Check, Fault, RankedFault, RunExamination, Status
+from icepick.core.examination import Check, Fault, NextReading, RankedFault, RunExamination, Status
 from icepick.core.fault_pages import PAGES
 from icepick.core.visit import Unit, Visit
-from icepick.core.wording import listing, names
+from icepick.core.wording import listing, name, names
+from icepick.core.words import OBSERVATIONS, QUANTITIES
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +34,7 @@ class _Seen:
     visit: Visit
     runs: Sequence[RunExamination]
     ranking: Sequence[RankedFault]
+    next_readings: Sequence[NextReading]
 
     @property
     def unit(self) -> Unit:
@@ -58,9 +60,14 @@ _WORTH = 0.3
 """A leading fault less probable than this explains nothing yet."""
 
 
-def verdict(visit: Visit, runs: Sequence[RunExamination], ranking: Sequence[RankedFault]) -> Verdict:
+def verdict(
+    visit: Visit,
+    runs: Sequence[RunExamination],
+    ranking: Sequence[RankedFault],
+    next_readings: Sequence[NextReading],
+) -> Verdict:
     """The headline, the sentences and the worst outcome behind them."""
-    seen = _Seen(visit, runs, ranking)
+    seen = _Seen(visit, runs, ranking, next_readings)
     said = next(_in_order(seen))
     outcome = _outcome(seen, said.outcome)
     return Verdict(said.headline, said.text, outcome)
@@ -130,8 +137,7 @@ def _read_again(seen: _Seen) -> Verdict | None:
         what = "the flow and the thermometers" if off else "what was read"
         return _say(f"Read again: {what} can't be right", "watch", off[0].explain if off else None)
     codes = list(dict.fromkeys(code for doubt in doubts for code in doubt.stations))
-    shown = names(seen.unit, codes[:_FEW]) + ("; and others" if len(codes) > _FEW else "")
-    return _say(f"Read again: {shown}", "watch", doubts[0].explain, _rest(seen))
+    return _say(f"Read again: {names(seen.unit, codes, _FEW)}", "watch", doubts[0].explain, _rest(seen))
 
 
 _FEW = 3
@@ -221,6 +227,16 @@ def _wrong_way(seen: _Seen) -> Verdict | None:
     return None
 
 
+def _water_short(seen: _Seen) -> Verdict | None:
+    """On a water source the water's own result leads, and what explains it follows."""
+    for _, check in seen.checks("fail"):
+        if check.code in ("water.extraction", "water.rejection"):
+            return _say(
+                "The water side moves too little heat", "fail", *(_conclusion(seen) or [check.explain])
+            )
+    return None
+
+
 def _fault(seen: _Seen) -> Verdict | None:
     """The best explained fault with how sure, or the tie."""
     found = _conclusion(seen)
@@ -240,12 +256,26 @@ def _conclusion(seen: _Seen) -> list[str]:
         if r.fault != "none" and first.probability - r.probability <= _TIE * first.probability
     ]
     if len(tied) > 1 and sum(r.probability for r in tied) >= _CLEAR:
-        return [f"{_capital(_either(tied))}: what was read can't tell which", PAGES[tied[0].fault].first]
+        return [f"{_capital(_either(tied))}: what was read can't tell which", _tells_apart(seen, tied)]
     if first.probability < (_WORTH if seen.checks("fail", "watch") else _CLEAR):
         return []
     if first.fault == "reading_suspect":
         return ["A reading may be wrong", PAGES[first.fault].first]
     return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", _first_step(first)]
+
+
+def _tells_apart(seen: _Seen, tied: Sequence[RankedFault]) -> str:
+    """The next reading that separates two of the tied faults; the first step for one of them where none does."""
+    faults = {r.fault for r in tied}
+    for wanted in seen.next_readings:
+        if len(faults & set(wanted.separates)) < 2:
+            continue
+        if wanted.observe is not None:
+            return f"Look first: {OBSERVATIONS[wanted.observe]}?"
+        place = name(seen.unit, wanted.station)
+        what = place if wanted.quantity == "temperature" else f"{place}, {QUANTITIES[wanted.quantity]}"
+        return f"Switch mode to {wanted.mode}: that tells." if wanted.switch_mode else f"Next, read {what}."
+    return PAGES[tied[0].fault].first
 
 
 def _either(tied: Sequence[RankedFault]) -> str:
@@ -344,9 +374,21 @@ def _sound(seen: _Seen) -> Verdict | None:
             f"Switch mode and read it in {asked}.",
         )
     lead = _water(seen) or f"The refrigerant circuit is sound as far as read in {modes}"
+    outcome: Status = "watch" if watched else "pass"
+    near = near or _not_judged(read)
     if complaint in (None, "routine", "start_up"):
-        return _say(lead, "watch" if watched else "pass", near)
-    return _say(lead, "watch" if watched else "pass", near, _what_is_left(seen))
+        return _say(lead, outcome, near)
+    return _say(lead, outcome, near, _what_is_left(seen))
+
+
+def _not_judged(runs: Sequence[RunExamination]) -> str | None:
+    """Splits that were read and held to nothing: rules of thumb hold in ordinary weather at full load only."""
+    for run in runs:
+        judged = {check.code for check in run.checks}
+        for split in ("evaporator_split", "condenser_split"):
+            if split in run.indicators and f"exchange.{split}" not in judged:
+                return "Coils and compressor are not judged at this load or in this weather"
+    return None
 
 
 def _likely_ones(seen: _Seen) -> str:
@@ -430,6 +472,7 @@ _PARTS = (
     _call,
     _wrong_way,
     _fans_and_heat,
+    _water_short,
     _fault,
     _unexplained,
     _too_early,

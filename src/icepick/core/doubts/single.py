@@ -16,7 +16,7 @@ def unsettled(context: RunContext) -> list[Doubt]:
     if not early or context.run.mode == "off":
         return []
     wait = say(context.practice.si("settling_time"), Kind.TIME, context.units)
-    words = f"Taken before {wait} had passed; a drifting reading proves nothing. Read again: {names(context.unit, early)}."
+    words = f"Taken before {wait} had passed; a drifting reading proves nothing. Read again: {names(context.unit, early, 4)}."
     return [Doubt(stations=early, code="unsettled", explain=words)]
 
 

@@ -83,6 +83,18 @@ def subcooling(context: RunContext) -> UFloat | None:
 
 
 @remembered
+def lost_before_liquid_port(context: RunContext) -> UFloat | None:
+    """Pressure [Pa] between head and the liquid line port, where that carries liquid and both were read. [physics]"""
+    circuit = context.circuit
+    if circuit is None or not circuit.is_on("liquid_service_tap", "high"):
+        return None
+    heads = [tap for tap in circuit.taps_on("high") if tap != "liquid_service_tap"]
+    head = next((v for tap in heads if (v := context.value(tap, "pressure")) is not None), None)
+    liquid = context.value("liquid_service_tap", "pressure")
+    return None if head is None or liquid is None else head - liquid
+
+
+@remembered
 def pressure_before_flash(context: RunContext) -> UFloat | None:
     """Pressure [Pa] the liquid can still lose on its way to the metering device without a change of temperature.
     [physics]"""
