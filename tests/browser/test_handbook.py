@@ -33,6 +33,23 @@ def test_search_reaches_a_calculator_and_its_numbers_are_kept(page):
     expect(page.get_by_label("liquid pressure", exact=True)).to_have_value("300")
 
 
+def test_the_search_knows_the_words_people_use(page):
+    page.goto("/handbook")
+    for words, code in (
+        ("stuck check valve", "bypass_stuck_closed"),
+        ("TXV", "active_meter_underfeeding"),
+        ("overcharged", "overcharge"),
+        ("dirty filter", "indoor_airflow_low"),
+        ("bad compressor", "compressor_not_running"),
+        ("reversing valve", "valve_in_opposite_position"),
+    ):
+        page.locator("#handbook-search").fill(words)
+        found = page.get_by_role("navigation", name="Handbook").get_by_role("link")
+        expect(found.first).to_be_visible()
+        hrefs = [link.get_attribute("href") for link in found.all()]
+        assert f"/handbook/faults/{code}" in hrefs, (words, hrefs)
+
+
 def test_enter_may_come_before_the_pages_have(page):
     waiting = []
     page.route("**/api/handbook", lambda route: waiting.append(route))
@@ -57,11 +74,11 @@ def test_a_calculator_opened_from_a_visit_starts_with_its_readings(page):
 
 def test_every_fault_has_a_page_and_names_what_mimics_it(page):
     page.goto("/handbook")
-    page.get_by_role("link", name="valve passing gas").click()
-    expect(page.get_by_role("heading", name="valve passing gas")).to_be_visible()
-    page.get_by_role("link", name="compressor not pumping").last.click()
-    expect(page.get_by_role("heading", name="compressor not pumping")).to_be_visible()
-    expect(page.locator(".caution")).to_contain_text("prove dead")
+    page.get_by_role("link", name="reversing valve bypassing").click()
+    expect(page.get_by_role("heading", name="reversing valve bypassing")).to_be_visible()
+    page.get_by_role("link", name="compressor weak or not pumping").last.click()
+    expect(page.get_by_role("heading", name="compressor weak or not pumping")).to_be_visible()
+    expect(page.locator(".caution")).to_contain_text("verify zero voltage")
 
 
 def test_a_sheet_prints_on_one_page(page):

@@ -25,7 +25,7 @@ def test_twenty_readings_take_twenty_numbers_and_twenty_enters(page):
     numbers = [f"{30 + 3 * n}.5" for n in range(20)]
     type_readings(page, *numbers)
     expect(page.locator("#reading")).to_be_focused()
-    expect(page.locator("label[for=reading]")).to_contain_text("air leaving the outdoor coil")
+    expect(page.locator("label[for=reading]")).to_contain_text("outdoor air leaving the coil")
     expect(page.locator(".strip .tag.kept")).to_have_count(4)
     read = readings_of(page, visit)
     assert [value for _, value in read] == [float(number) for number in numbers]
@@ -97,9 +97,9 @@ def test_two_people_see_each_others_readings_and_neither_loses_a_note(browser, s
     for page, text in ((mine, "Filter changed."), (theirs, "Fan belt squeals.")):
         page.get_by_role("button", name="9 notes").click()
         page.get_by_label("Notes on this run").fill(text)
-    theirs.get_by_role("button", name="Keep notes").click()
-    expect(theirs.get_by_role("button", name="Keep notes")).to_be_disabled()
-    mine.get_by_role("button", name="Keep notes").click()
+    theirs.get_by_role("button", name="Save").click()
+    expect(theirs.get_by_role("button", name="Save")).to_be_disabled()
+    mine.get_by_role("button", name="Save").click()
     alert = mine.get_by_role("alert")
     expect(alert).to_contain_text("Fan belt squeals.")
     alert.get_by_role("button", name="keep both").click()
@@ -115,13 +115,13 @@ def test_a_unit_described_by_two_people_asks_which_stands(browser, server, visit
     for page in (mine, theirs):
         page.get_by_role("button", name="Ice House Cellar").click()
     theirs.get_by_label("Refrigerant").select_option("R-32")
-    theirs.get_by_role("button", name="Keep unit").click()
-    expect(theirs.get_by_text("Kept.")).to_be_visible()
+    theirs.get_by_role("button", name="Save").click()
+    expect(theirs.get_by_text("Saved.")).to_be_visible()
     mine.get_by_label("Compressor").select_option("inverter")
-    mine.get_by_role("button", name="Keep unit").click()
-    expect(mine.get_by_role("alert")).to_contain_text("Somebody else described this unit anew")
+    mine.get_by_role("button", name="Save").click()
+    expect(mine.get_by_role("alert")).to_contain_text("Somebody else changed this unit")
     mine.get_by_role("button", name="keep mine").click()
-    expect(mine.get_by_text("Kept.")).to_be_visible()
+    expect(mine.get_by_text("Saved.")).to_be_visible()
     (unit,) = mine.request.get("/api/units").json()["units"]
     assert (unit["unit"]["refrigerant"], unit["unit"]["compressor"]["kind"]) == ("R-410A", "inverter")
     for page in (mine, theirs):
@@ -136,10 +136,10 @@ def test_undo_marks_history_and_the_keys(visit_page):
     tag = page.locator(".strip [data-station=valve_to_indoor]")
     expect(tag).not_to_contain_text("52")
     expect(page.get_by_label("Findings").locator(".history")).to_contain_text(
-        "valve port to the indoor coil: 1 read"
+        "reversing valve port to the indoor coil: 1 read"
     )
     page.keyboard.press("8")
-    mark = page.get_by_role("button", name="valve heard to shift")
+    mark = page.get_by_role("button", name="shift heard")
     mark.click()
     expect(mark).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("/")
@@ -169,7 +169,7 @@ def test_an_off_run_tells_air_from_refrigerant(visit_page):
         page.get_by_role("group", name="Trays").get_by_role("button", name=tray).click()
         page.locator(f".strip [data-station={station}][data-quantity={quantity}]").click()
         type_readings(page, number)
-    expect(page.get_by_label("Findings")).to_contain_text("another gas shares the circuit")
+    expect(page.get_by_label("Findings")).to_contain_text("noncondensables, or not yet equalized")
 
 
 def test_the_staircase_has_gaps_to_press_and_flags_a_leg(visit_page):
@@ -177,6 +177,6 @@ def test_the_staircase_has_gaps_to_press_and_flags_a_leg(visit_page):
     type_readings(page, "160", "52", "158", "75")
     page.get_by_role("button", name="5 staircase").click()
     expect(page.locator(".picture .notes")).to_contain_text("Through the reversing valve it should hold")
-    page.get_by_role("button", name="drier, indoor side: not read yet, press to fill").click()
-    expect(page.locator("label[for=reading]")).to_have_text("drier, indoor side")
+    page.get_by_role("button", name="filter drier, indoor side: not read yet, press to fill").click()
+    expect(page.locator("label[for=reading]")).to_have_text("filter drier, indoor side")
     expect(page.locator("#reading")).to_be_focused()

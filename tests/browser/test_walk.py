@@ -34,24 +34,23 @@ def test_four_readings_by_keyboard_alone_from_missing_to_pass_to_fail(page):
     page.goto("/calls")
     start_call(page, "cooling")
     verdict = page.get_by_role("status")
-    expect(verdict).to_have_text(
-        "Cooling: not enough readings yet, the valve needs discharge, indoor port, outdoor port and common."
-    )
+    expect(verdict).to_contain_text("Not enough readings yet")
+    expect(verdict).to_contain_text("still needs discharge line; indoor port; outdoor port; common suction.")
     type_readings(page, "170", "50")
-    expect(verdict).to_contain_text("still needs outdoor port and common")
+    expect(verdict).to_contain_text("still needs outdoor port; common suction")
     # A unit behind the number, and a comma, are read too: 75.6 °C is 168.1 °F.
     type_readings(page, "75,6C", "52")
-    expect(verdict).to_contain_text("the reversing valve is fully over (suction rise 2.0 °F")
+    expect(verdict).to_contain_text("sound as far as read in cooling")
     expect(check_line(page, "suction rise")).to_contain_text("pass")
 
-    page.get_by_role("button", name=re.compile("common suction, the valve's centre port")).first.click()
+    page.get_by_role("button", name=re.compile("common suction line at the reversing valve")).first.click()
     type_readings(page, "59")
-    expect(verdict).to_contain_text("passes hot gas to suction")
+    expect(verdict).to_contain_text("reversing valve bypassing")
     expect(check_line(page, "suction rise")).to_contain_text("fail")
     expect(check_line(page, "suction rise")).to_contain_text("9.0 | 5 °F")
 
     page.reload()
-    expect(verdict).to_contain_text("passes hot gas to suction")
+    expect(verdict).to_contain_text("reversing valve bypassing")
     tag = page.locator(".picture [data-station=valve_to_outdoor]")
     expect(tag).to_contain_text("168.1")
 
@@ -77,24 +76,22 @@ def test_commanded_and_apparent_direction_are_two_different_things(page):
     page.goto("/calls")
     page.get_by_role("link", name="Bakery Flat").click()
     findings = page.get_by_label("Findings")
-    expect(findings).to_contain_text("told ▷ heating")
-    expect(findings).to_contain_text("runs ▶ cooling")
-    expect(
-        page.get_by_role("img", name="Circuit, commanded heating; the readings say cooling.")
-    ).to_be_visible()
+    expect(findings).to_contain_text("calling for ▷ heating")
+    expect(findings).to_contain_text("running in ▶ cooling")
+    expect(page.get_by_role("img", name="Circuit, calling for heating, running in cooling.")).to_be_visible()
     assert page.locator(".arrow.real").count() == page.locator(".arrow.told").count() > 0
 
 
-def test_the_valve_picture_and_the_turn_round(page):
+def test_the_valve_picture_and_switching_mode(page):
     page.goto("/calls")
     page.get_by_role("link", name="Swimming-Hall Office").click()
     page.locator("#reading").press("Escape")
     page.locator("body").click(position={"x": 5, "y": 60})
     page.keyboard.press("2")
-    expect(page.get_by_role("img", name=re.compile("^Reversing valve: slide stands at 1.08"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile("^Reversing valve: slide at 1.08"))).to_be_visible()
     page.keyboard.press("[")
-    expect(page.get_by_role("img", name=re.compile("slide stands at −1.07"))).to_be_visible()
-    page.get_by_role("button", name=re.compile("turn it round: cooling")).click()
+    expect(page.get_by_role("img", name=re.compile("slide at −1.07"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("switch mode: cooling")).click()
     run = page.get_by_role("group", name="Runs").get_by_role("button", name="run 3 cooling")
     expect(run).to_contain_text("to settle")
     expect(page.get_by_role("img", name=re.compile("not known yet"))).to_be_visible()
@@ -140,7 +137,7 @@ def test_the_report_prints_on_one_page(page, paper):
     sheets = PdfReader(BytesIO(page.pdf(format=paper, margin=margin)))
     assert len(sheets.pages) == 1
     text = sheets.pages[0].extract_text()
-    assert "passes hot gas to suction" in text
+    assert "reversing valve bypassing" in text
     assert "93.4 psig" in text
     assert "Start a call" not in text
 
@@ -161,7 +158,7 @@ def test_axe_finds_no_violation(browser, demo, theme, width):
         ("/calls", "Start a call"),
         ("/units", "Circuit"),
         ("/handbook/saturation/R-454B", "Print the sheet"),
-        ("/handbook/calculators/water_flow", "the maker's table gives"),
+        ("/handbook/calculators/water_flow", "the manufacturer's table gives"),
         ("/handbook/limits/settling_time", "Checks held to it"),
         ("/handbook/faults/undercharge", "told apart"),
         (f"/visits/{office}", "Findings"),

@@ -16,7 +16,7 @@ const meters = computed(() =>
     .map(([value, text]) => ({ value, text })),
 )
 const DRIERS = [
-  { value: 'bi_flow', text: 'two-way' },
+  { value: 'bi_flow', text: 'bi-flow' },
   { value: 'one_way', text: 'one-way' },
   { value: 'none', text: 'none' },
 ]

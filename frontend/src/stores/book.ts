@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { Examination, Site, Unit, UnitView } from '../api/types'
+import { useCatalogue } from './catalogue'
 
 export const useBook = defineStore('book', () => {
   const units = shallowRef<UnitView[] | null>(null)
@@ -14,6 +15,7 @@ export const useBook = defineStore('book', () => {
 
   async function look(unit: Unit) {
     preview.value = await ask(client.POST('/api/units/preview', { body: unit }))
+    useCatalogue().onUnit = preview.value.station_names
   }
 
   /** Enter a new unit; gives its number. */

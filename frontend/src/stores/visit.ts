@@ -73,7 +73,11 @@ export const useVisit = defineStore('visit', () => {
 
   const shown = computed(() => {
     const tags = new Map<string, Shown>()
-    const doubted = new Set(examined.value?.doubts.flatMap((doubt) => doubt.stations))
+    // How a reading was taken is shown as that; what physics contradicts, as doubted.
+    const taken = ['unsettled', 'infrared_on_bare_pipe']
+    const doubted = new Set(
+      examined.value?.doubts.filter((doubt) => !taken.includes(doubt.code)).flatMap((doubt) => doubt.stations),
+    )
     for (const reading of examined.value?.readings ?? []) {
       tags.set(spotKey(reading), {
         value: reading.value,

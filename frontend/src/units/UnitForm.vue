@@ -20,8 +20,8 @@ const options = (vocabulary: string) =>
 const MEDIA = [{ value: 'air', text: 'air' }, { value: 'water', text: 'water' }]
 const DRIERS = [
   { value: 'none', text: 'none' },
-  { value: 'bi_flow outdoor_unit', text: 'two-way, outdoors' },
-  { value: 'bi_flow line_set', text: 'two-way, line set' },
+  { value: 'bi_flow outdoor_unit', text: 'bi-flow, outdoors' },
+  { value: 'bi_flow line_set', text: 'bi-flow, line set' },
   { value: 'one_way outdoor_unit', text: 'one-way, outdoors' },
   { value: 'one_way line_set', text: 'one-way, line set' },
 ]

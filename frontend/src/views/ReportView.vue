@@ -33,7 +33,7 @@ const limits = computed(() => {
 })
 const LIKELY = 0.1
 const likely = computed(() => (view.value?.examination.ranking ?? []).filter((one) => one.probability >= LIKELY).slice(0, 3))
-const percent = (share: number) => `${Math.round(share * 100)} %`
+const percent = (share: number) => `${Math.min(Math.round(share * 100), 99)} %`
 const ruled = (one: RankedFault) => one.rule_out.filter((out) => out.status === 'done').map((out) => out.text).join('; ')
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'long' })
 const print = () => window.print()

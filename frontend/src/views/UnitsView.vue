@@ -68,7 +68,7 @@ async function keep() {
   const now = book.units?.find((entry) => entry.id === draft.value.id)
   if (now) choose(now)
   localStorage.removeItem(SHELF)
-  kept.value = 'Kept.'
+  kept.value = 'Saved.'
 }
 const keepMine = () => {
   draft.value.revision = stale.value?.revision ?? draft.value.revision
@@ -114,14 +114,14 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
       </details>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <div v-if="stale" class="alert-line" role="alert">
-        <p>Somebody else described this unit anew meanwhile. Your description still stands in the form.</p>
+        <p>Somebody else changed this unit meanwhile. Your own changes are still in the form.</p>
         <div class="actions">
           <BButton @click="attempt(keepMine)">keep mine</BButton>
           <BButton @click="choose(stale)">take theirs</BButton>
         </div>
       </div>
       <div v-else class="actions">
-        <BButton variant="primary" :disabled="!complete" @click="attempt(keep)">Keep unit</BButton>
+        <BButton variant="primary" :disabled="!complete" @click="attempt(keep)">Save</BButton>
         <BButton v-if="draft.id !== null" @click="duplicate">Duplicate</BButton>
         <span role="status">{{ kept }}</span>
       </div>
@@ -130,7 +130,7 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
       <div class="actions" role="group" aria-label="Mode">
         <BButton v-for="m in ['cooling', 'heating'] as const" :key="m" :aria-pressed="mode === m" @click="mode = m">{{ m }}</BButton>
       </div>
-      <div class="frame">
+      <div class="frame" tabindex="0" role="region" aria-label="Circuit picture">
         <CircuitPicture :path="run.path" :taps="run.taps" :meters="run.meters" plain :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
       </div>
       <AdviceList class="advice" :advice="book.preview.advice" />

@@ -159,6 +159,7 @@ svg {
   width: 100%;
 }
 .placed {
+  width: max-content;
   position: absolute;
   transform: translate(-50%, -50%);
 }

@@ -56,7 +56,9 @@ const folds = computed(() => {
       <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
     </div>
     <div v-else-if="first" class="next">
-      <BButton variant="primary" @click="$emit('go', first)">next: {{ catalogue.title(first.station) }} ↵</BButton>
+      <BButton variant="primary" @click="$emit('go', first)">
+        <template v-if="first.switch_mode">switch mode to {{ catalogue.word('mode', first.mode) }}: </template>
+        <template v-else>next: </template>{{ catalogue.title(first.station) }} ↵</BButton>
       <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
     </div>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">

@@ -105,7 +105,7 @@ h2 {
 }
 .line {
   position: relative;
-  height: 7.6rem;
+  height: 9rem;
   min-width: 44rem;
 }
 .line > svg:first-child {
@@ -129,6 +129,7 @@ h2 {
   position: absolute;
   top: 0;
   transform: translateX(-50%);
+  width: max-content;
   min-width: 4.6rem;
 }
 .post:nth-of-type(even) {

@@ -64,7 +64,7 @@ const keepTheirs = () => {
         <BButton @click="keepTheirs">take theirs</BButton>
       </div>
     </div>
-    <BButton v-else variant="primary" :disabled="!changed" @click="save(draft, base)">Keep notes</BButton>
+    <BButton v-else variant="primary" :disabled="!changed" @click="save(draft, base)">Save</BButton>
   </div>
 </template>
 

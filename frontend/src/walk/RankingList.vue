@@ -5,7 +5,7 @@ import type { RankedFault } from '../api/types'
 
 defineProps<{ ranking: RankedFault[] }>()
 const SHOWN_FROM = 0.01
-const percent = (share: number) => (share > 0.995 ? '> 99 %' : `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`)
+const percent = (share: number) => `${Math.min(share * 100, 99).toFixed(share < 0.1 ? 1 : 0)} %`
 const RULED = { done: '✓ done', open: '… open', contradicted: '✗ contradicted' } as const
 const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as const
 </script>
