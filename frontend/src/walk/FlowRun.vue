@@ -39,6 +39,8 @@ const state = (device: Device) => {
 }
 const against = computed(() => props.run.running_mode !== (props.run.commanded_mode === 'heating' ? 'heating' : 'cooling'))
 const left = (at: number) => ({ left: `${(at / WIDTH) * 100}%` })
+// A tag at either end stays inside the picture.
+const inside = (at: number) => ({ left: `clamp(3.6rem, ${(at / WIDTH) * 100}%, 100% - 3.8rem)` })
 const circuits = computed(() => {
   const side = props.run.coils?.evaporator.replace('_coil', '_circuit:') ?? ''
   const read = props.run.readings.filter((r) => r.station.startsWith(side))
@@ -68,7 +70,7 @@ const off = computed(() => props.run.checks.find((c) => c.code === 'metering.cir
         </template>
       </svg>
       <StationTag
-        v-for="(stop, index) in stops" :key="stop.station" class="post" :style="left(x(index))" :code="stop.station"
+        v-for="(stop, index) in stops" :key="stop.station" class="post" :style="inside(x(index))" :code="stop.station"
         :shown="tagAt(stop.station)" :selected="selected === stop.station" @press="$emit('press', stop.station)"
       />
     </div>
@@ -105,7 +107,7 @@ h2 {
 }
 .line {
   position: relative;
-  height: 9rem;
+  height: 8rem;
   min-width: 44rem;
 }
 .line > svg:first-child {

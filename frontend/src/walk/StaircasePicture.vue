@@ -25,7 +25,7 @@ const HEIGHT = 560
 const LEFT = 52
 const RIGHT = 880
 const TOP = 26
-const BOTTOM = 450
+const BOTTOM = 402
 
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const values = computed(() => [

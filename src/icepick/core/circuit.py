@@ -14,7 +14,7 @@ from functools import cached_property, lru_cache
 from typing import Literal
 
 from icepick.core.stations import STATIONS, Group, Place, Station, station
-from icepick.core.visit import Bypass, Layout, MeterKind, Mode, Unit
+from icepick.core.visit import Bypass, Layout, Medium, MeterKind, Mode, Unit
 
 Side = Literal["indoor", "outdoor"]
 Role = Literal["high", "low"]
@@ -164,8 +164,13 @@ class Circuit:
 
     def taps_on(self, role: Role) -> tuple[str, ...]:
         """The taps that open into a side in this mode, those nearest the compressor first."""
-        on_side = {tap.tap for tap in self.taps if tap.role == role}
-        return tuple(tap for tap in _FROM_THE_COMPRESSOR if tap in on_side)
+        return self._taps_by_side[role]
+
+    @cached_property
+    def _taps_by_side(self) -> dict[Role, tuple[str, ...]]:
+        sides: tuple[Role, Role] = ("high", "low")
+        on = {role: {tap.tap for tap in self.taps if tap.role == role} for role in sides}
+        return {role: tuple(tap for tap in _FROM_THE_COMPRESSOR if tap in on[role]) for role in sides}
 
     def is_on(self, tap: str, role: Role) -> bool:
         """Whether a tap opens into a side in this mode."""
@@ -341,19 +346,26 @@ def stations_of_unit(unit: Unit) -> list[str]:
 
     Coil circuits, which are numbered, exist on every coil and are not listed.
     """
-    here = {stop.station for stop in build_circuit(unit, "cooling").path}
+    return list(_stations(build_circuit(unit, "cooling"), unit.source, unit.load))
+
+
+@lru_cache(maxsize=256)
+def _stations(circuit: Circuit, source: Medium, load: Medium) -> tuple[str, ...]:
+    here = {stop.station for stop in circuit.path}
     here |= {tap for tap, at in _TAPS.items() if at in here}
-    return [entry.code for entry in STATIONS if entry.code in here or _beside_the_circuit(unit, entry)]
+    return tuple(
+        entry.code for entry in STATIONS if entry.code in here or _beside_the_circuit(source, load, entry)
+    )
 
 
-def _beside_the_circuit(unit: Unit, entry: Station) -> bool:
+def _beside_the_circuit(source: Medium, load: Medium, entry: Station) -> bool:
     """Whether an air, water or electrical station exists: each coil has air or water, never both."""
     if entry.code in _AIR_SOURCE_ONLY:
-        return unit.source == "air"
+        return source == "air"
     if entry.group is Group.WATER:
-        return (unit.source if entry.place is Place.OUTDOORS else unit.load) == "water"
+        return (source if entry.place is Place.OUTDOORS else load) == "water"
     if entry.group is Group.AIR or entry.code == "supply_fan":
-        return unit.load == "air"
+        return load == "air"
     return entry.group is Group.ELECTRICAL
 
 

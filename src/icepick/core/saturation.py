@@ -10,7 +10,13 @@ from icepick.core.circuit import Circuit, Role
 from icepick.core.context import RunContext, remembered
 from icepick.core.examination import Source
 from icepick.core.propagation import propagate
-from icepick.core.refrigerants import Line, OutsideRangeError, saturation_pressure, saturation_temperature
+from icepick.core.refrigerants import (
+    LINES,
+    Line,
+    OutsideRangeError,
+    saturation_pressure,
+    saturation_temperature,
+)
 from icepick.core.usual import medium_entering, usual_split
 
 
@@ -40,21 +46,22 @@ def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[s
     return _best_of(context, circuit.taps_on(role), without)
 
 
-@remembered
 def _best_of(context: RunContext, taps: tuple[str, ...], without: frozenset[str]) -> Saturation | None:
-    for tap in taps:
-        current = context.readings.get(tap, "pressure")
-        if tap in without or current is None:
-            continue
-        try:
-            return Saturation(
-                tap,
-                at_pressure(context, current.value, "bubble"),
-                at_pressure(context, current.value, "dew"),
-            )
-        except OutsideRangeError:
-            continue
-    return None
+    return next(
+        (found for tap in taps if tap not in without and (found := _at_tap(context, tap)) is not None), None
+    )
+
+
+@remembered
+def _at_tap(context: RunContext, tap: str) -> Saturation | None:
+    pressure = context.value(tap, "pressure")
+    if pressure is None:
+        return None
+    try:
+        bubble, dew = (at_pressure(context, pressure, line) for line in LINES)
+        return Saturation(tap, bubble, dew)
+    except OutsideRangeError:
+        return None
 
 
 @dataclass(frozen=True, slots=True)

@@ -90,6 +90,8 @@ def _status(context: RunContext, step: float, band: float, should: Should) -> St
 
 def _judged(context: RunContext, here: Stop, there: Stop, status: Status) -> Status:
     """A leg fails only on readings that may carry a judgement."""
+    if status != "fail":
+        return status
     firm = all(context.trusted.temperature(stop.station) is not None for stop in (here, there))
     return status if firm else "watch"
 

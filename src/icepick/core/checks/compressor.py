@@ -6,7 +6,7 @@ from uncertainties import UFloat
 
 from icepick.core.checks.command import reads
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
-from icepick.core.context import RunContext
+from icepick.core.context import RunContext, remembered
 from icepick.core.direction import pipe_spread
 from icepick.core.indicators import valve
 from icepick.core.indicators.compressor import (
@@ -59,6 +59,7 @@ def _running(context: RunContext) -> Outcome | None:
     )
 
 
+@remembered
 def signs(context: RunContext) -> dict[str, bool]:
     """What speaks of pumping: for each sign that was read, whether it looks as if nothing were pumped.
 

@@ -68,16 +68,17 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
     for question in questions:
         if sum(one.observe is None for one in found) - len(first) >= _MOST:
             break
-        separated = _separates(belief, likely, different, question)
+        spots: list[Spot] = sorted(question.missing, key=lambda s: walking_order(s[0]))
         if question.feature.look is not None:
-            if sum(one.observe is not None for one in found) < _LOOKS:
-                found.append(_reading(question, ("", "temperature"), separated))
+            looks = sum(one.observe is not None for one in found)
+            spots = [("", "temperature")] if looks < _LOOKS else []
+        fresh = [spot for spot in spots if (*spot, question.run) not in named or not spot[0]]
+        if not fresh:
             continue
-        for spot in sorted(question.missing, key=lambda s: walking_order(s[0])):
-            key = (*spot, question.run)
-            if key not in named:
-                named.add(key)
-                found.append(_reading(question, spot, separated))
+        separated = _separates(belief, likely, different, question)
+        for spot in fresh:
+            named.add((*spot, question.run))
+            found.append(_reading(question, spot, separated))
     return found
 
 

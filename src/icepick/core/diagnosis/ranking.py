@@ -60,6 +60,11 @@ class Observed:
         return f"{self.run.context.run.mode}: {self.feature.words[self.outcome]}"
 
     @property
+    def speaks(self) -> float:
+        """How many times likelier than on average it must be under a fault to be said to speak for it."""
+        return _SPEAKS if self.share == 1 else _SPEAKS**self.share
+
+    @property
     def likelihoods(self) -> NDArray[np.float64]:
         """How likely the outcome is under each hypothesis there can be."""
         column = self.feature.tables[self.run.context.commanded][:, self.feature.outcomes.index(self.outcome)]
@@ -135,45 +140,44 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
     ordered = sorted(by_fault, key=lambda fault: (-round(by_fault[fault], 6), RANKED.index(fault)))
     likely = [fault for fault in ordered if by_fault[fault] > 0]
     checked = [(run.context, run.checks) for run in runs]
-    return [
-        _ranked(fault, by_fault[fault], belief, best, ratios, checked)
-        for fault, best, ratios in zip(likely, *_against_the_others(likely, belief), strict=True)
-    ]
+    only = _only_mode(checked)
+    best, ratios = _against_the_others(likely, belief)
+    speaks = np.array([one.speaks for one in belief.observed])
+    words = [one.words for one in belief.observed]
+
+    def told(mask: NDArray[np.bool_]) -> list[str]:
+        return list(dict.fromkeys(words[place] for place in np.flatnonzero(mask)))
+
+    unit = runs[0].context.unit
+    ranked = []
+    for fault, place, ratio in zip(likely, best, ratios, strict=True):
+        outs = rule_outs(fault, checked)
+        mode = belief.hypotheses[place].mode
+        ranked.append(
+            RankedFault(
+                fault=fault,
+                title=title_on(unit, fault, mode or only),
+                mode=mode,
+                probability=round(by_fault[fault], 6),
+                speaks_for=told(ratio >= speaks),
+                against=told(ratio * speaks <= 1),
+                rule_out=outs,
+                replaces=part_on(unit, fault, mode or only),
+                settled=bool(outs) and all(out.status == "done" for out in outs),
+                caution=PAGES[fault].caution,
+            )
+        )
+    return ranked
 
 
-def _against_the_others(faults: list[Fault], belief: Belief) -> tuple[list[int], list[list[float]]]:
-    """The likeliest hypothesis of each fault; and, for each fault, how many times likelier every observation is under
-    that than under the others' hypotheses on average."""
+def _against_the_others(faults: list[Fault], belief: Belief) -> tuple[list[int], NDArray[np.float64]]:
+    """The likeliest hypothesis of each fault; and, for each fault (rows), how many times likelier every observation
+    (columns) is under that than under the others' hypotheses on average."""
     of = np.array([RANKED.index(h.fault) for h in belief.hypotheses])
     own = np.array([RANKED.index(fault) for fault in faults])[:, None] == of
     best = (own * belief.probabilities).argmax(axis=1)
     others = (~own @ belief.likelihoods.T) / (~own).sum(axis=1, keepdims=True)
-    return best.tolist(), (belief.likelihoods[:, best].T / others).tolist()
-
-
-def _ranked(
-    fault: Fault,
-    probability: float,
-    belief: Belief,
-    best: int,
-    ratios: list[float],
-    runs: Runs,
-) -> RankedFault:
-    said = list(zip(belief.observed, ratios, strict=True))
-    outs = rule_outs(fault, runs)
-    unit, mode = runs[0][0].unit, belief.hypotheses[best].mode
-    return RankedFault(
-        fault=fault,
-        title=title_on(unit, fault, mode or _only_mode(runs)),
-        mode=mode,
-        probability=round(probability, 6),
-        speaks_for=list(dict.fromkeys(one.words for one, ratio in said if ratio >= _SPEAKS**one.share)),
-        against=list(dict.fromkeys(one.words for one, ratio in said if ratio <= 1 / _SPEAKS**one.share)),
-        rule_out=outs,
-        replaces=part_on(unit, fault, mode or _only_mode(runs)),
-        settled=bool(outs) and all(out.status == "done" for out in outs),
-        caution=PAGES[fault].caution,
-    )
+    return best.tolist(), belief.likelihoods[:, best].T / others
 
 
 def _only_mode(runs: Runs) -> FlowMode | None:

@@ -32,6 +32,7 @@ def pressures(context: RunContext) -> tuple[UFloat, UFloat] | None:
     return None if low is None or head is None or low.nominal_value <= 0 else (low, head)
 
 
+@remembered
 def compression_ratio(context: RunContext) -> UFloat | None:
     """Absolute head over absolute suction pressure, by gauges on both sides. [physics]"""
     found = pressures(context)
