@@ -64,12 +64,12 @@ def test_water_heat_against_iapws():
     assert found.unit == "Btu/h"
     assert found.value == pytest.approx(expected, rel=0.01)
     assert abs(found.value - expected) < found.uncertainty
-    # By the pressure lost between the ports and the maker's table: 2.9 psi is 9 gpm.
+    # By the pressure lost between the ports and the manufacturer's table: 2.9 psi is 9 gpm.
     by_table, _ = examined("heating", *water(48, 42, drop=2.9))
     assert by_table.runs[0].indicators["water_capacity"].value == pytest.approx(found.value, rel=0.01)
 
 
-# Within 10 % of the maker's figure passes, short of it does not, far above doubts the flow. [common practice]
+# Within 10 % of the manufacturer's figure passes, short of it does not, far above doubts the flow. [common practice]
 @pytest.mark.parametrize(
     ("outlet", "status", "words"),
     [

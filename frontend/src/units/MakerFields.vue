@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What the maker's data and the nameplate state; everything here is optional.
+// What the manufacturer's data and the nameplate state; everything here is optional.
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import type { Unit } from '../api/types'

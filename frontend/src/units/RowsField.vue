@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="A extends string, B extends string">
-// A maker's table of two columns; rows are added and taken away.
+// A manufacturer's table of two columns; rows are added and taken away.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { ref, watch } from 'vue'
 import QuantityField from './QuantityField.vue'

@@ -127,9 +127,10 @@ def remembered(
     def ask(context: RunContext, /, *asked: *Asked) -> R:
         key = function, asked
         memo = context.memo
-        if key not in memo:
-            memo[key] = function(context, *asked)
-        found: R = memo[key]
+        try:
+            found: R = memo[key]
+        except KeyError:
+            found = memo[key] = function(context, *asked)
         return found
 
     return ask

@@ -216,7 +216,7 @@ class Elevation(Quantity):
 
 
 class PressureDrop(Quantity):
-    """A difference between two gauge readings, as a maker's water table gives it."""
+    """A difference between two gauge readings, as a manufacturer's water table gives it."""
 
     kind = Kind.PRESSURE_DIFFERENCE
     range = (0, 100, "psi")

@@ -165,9 +165,9 @@ def temperature_split(
 
 
 def flow_from_drop(drop: float, rows: Sequence[tuple[float, float]]) -> float:
-    """Water flow [m³/s] from the pressure lost through a coil [Pa], by the maker's table of (drop, flow).
+    """Water flow [m³/s] from the pressure lost through a coil [Pa], by the manufacturer's table of (drop, flow).
 
-    Straight between the rows over the square root of the drop, as turbulent flow has it. [maker's data; physics]
+    Straight between the rows over the square root of the drop, as turbulent flow has it. [manufacturer's data; physics]
 
     Raises
     ------

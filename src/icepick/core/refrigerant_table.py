@@ -10,7 +10,7 @@ properties bend most.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from io import BytesIO
 from math import exp, isnan, log, sqrt
@@ -89,6 +89,8 @@ class Table:
             "bubble": data[f"{refrigerant} liquid"],
         }
         self._cells = {line: grid.tolist() for line, grid in self._grids.items()}
+        # Slopes are taken by small steps, most of them at one and the same pressure.
+        self._boiling = lru_cache(maxsize=32)(self._temperature)
 
     def pressure(self, temperature: Number, line: Line) -> Number:
         """Saturation pressure [Pa] at a temperature [K]."""
@@ -100,6 +102,13 @@ class Table:
 
     def temperature(self, pressure: Number, line: Line) -> Number:
         """Saturation temperature [K] at a pressure [Pa]."""
+        return (
+            self._boiling(pressure, line)
+            if isinstance(pressure, float)
+            else self._temperature(pressure, line)
+        )
+
+    def _temperature(self, pressure: Number, line: Line) -> Number:
         if not _inside(pressure, *self._ends[line]):
             raise OutsideRangeError(
                 f"{self.refrigerant} has no {line} point at {np.max(pressure) / 1000:.0f} kPa from {self._range}"

@@ -34,7 +34,7 @@ DEFAULT_TABLE: tuple[Row, ...] = tuple(
 
 
 def table_of(unit: Unit) -> tuple[Row, ...]:
-    """The maker's table where the unit's data have one, otherwise the default."""
+    """The manufacturer's table where the unit's data have one, otherwise the default."""
     rows = unit.design.sensor_table if unit.design else None
     return tuple(sorted((row.temperature.si, row.resistance.si) for row in rows)) if rows else DEFAULT_TABLE
 

@@ -181,7 +181,7 @@ class Defrost(Document):
 
 
 class ModeTarget(Document):
-    """The maker's targets for one mode."""
+    """The manufacturer's targets for one mode."""
 
     subcooling: TemperatureDifference | None = None
     superheat: TemperatureDifference | None = None
@@ -198,7 +198,7 @@ class SensorRow(Document):
 
 
 class Design(Document):
-    """What the maker's data state; every field is optional."""
+    """What the manufacturer's data state; every field is optional."""
 
     cooling: ModeTarget | None = None
     heating: ModeTarget | None = None

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cache
+from functools import cache, lru_cache
 
 from uncertainties import UFloat
 
 from icepick.core.context import RunContext, carries_judgement
 from icepick.core.examination import Check, Measured, PlainQuantity, Status
 from icepick.core.practice import limit
-from icepick.core.quantities import DISPLAY_UNITS, Kind, spread_from_si
+from icepick.core.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
 from icepick.core.readings import rests_on
 from icepick.core.wording import display, display_spread, names, say
 
@@ -91,8 +91,13 @@ class CheckRule:
         if self.practice is None:
             return None, self.standing
         held_to = context.practice.si(self.practice) if outcome.limit is None else outcome.limit
-        number, unit = display(held_to, self.kind, context.units)
-        return PlainQuantity(value=number, unit=unit), _basis(self.practice)
+        return _plain(held_to, self.kind, context.units), _basis(self.practice)
+
+
+@lru_cache(maxsize=512)
+def _plain(value: float, kind: Kind, units: UnitSystem) -> PlainQuantity:
+    number, unit = display(value, kind, units)
+    return PlainQuantity(value=number, unit=unit)
 
 
 @cache

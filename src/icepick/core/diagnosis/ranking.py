@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
+from itertools import compress
 
 import numpy as np
 from numpy.typing import NDArray
@@ -145,12 +146,13 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
     speaks = np.array([one.speaks for one in belief.observed])
     words = [one.words for one in belief.observed]
 
-    def told(mask: NDArray[np.bool_]) -> list[str]:
-        return list(dict.fromkeys(words[place] for place in np.flatnonzero(mask)))
+    def told(mask: list[bool]) -> list[str]:
+        return list(dict.fromkeys(compress(words, mask)))
 
     unit = runs[0].context.unit
     ranked = []
-    for fault, place, ratio in zip(likely, best, ratios, strict=True):
+    supports, opposes = (ratios >= speaks).tolist(), (ratios * speaks <= 1).tolist()
+    for fault, place, support, oppose in zip(likely, best, supports, opposes, strict=True):
         outs = rule_outs(fault, checked)
         mode = belief.hypotheses[place].mode
         ranked.append(
@@ -159,8 +161,8 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
                 title=title_on(unit, fault, mode or only),
                 mode=mode,
                 probability=round(by_fault[fault], 6),
-                speaks_for=told(ratio >= speaks),
-                against=told(ratio * speaks <= 1),
+                speaks_for=told(support),
+                against=told(oppose),
                 rule_out=outs,
                 replaces=part_on(unit, fault, mode or only),
                 settled=bool(outs) and all(out.status == "done" for out in outs),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Literal
 
 from icepick.core.circuit import FlowMode, meters
@@ -204,7 +205,12 @@ def _opposite(state: State) -> State:
 
 def rule_outs(fault: Fault, runs: Runs) -> list[RuleOut]:
     """What must be settled before the word "replace", each with how it stands."""
-    return [RuleOut(text=point.text, status=point.state(runs)) for point in _POINTS.get(fault, ())]
+    return [_rule_out(point.text, point.state(runs)) for point in _POINTS.get(fault, ())]
+
+
+@cache
+def _rule_out(text: str, state: State) -> RuleOut:
+    return RuleOut(text=text, status=state)
 
 
 def contradicted(fault: Fault, runs: Runs) -> bool:

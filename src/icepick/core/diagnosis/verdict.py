@@ -96,9 +96,12 @@ _DANGERS = {
 
 
 def _danger(seen: _Seen) -> Verdict | None:
+    found = [
+        check for _, check in seen.checks("fail", "watch") if check.code in _DANGERS and _is_danger(check)
+    ]
     for code, words in _DANGERS.items():
-        for _, check in seen.checks("fail", "watch"):
-            if check.code != code or not _is_danger(check):
+        for check in found:
+            if check.code != code:
                 continue
             if check.status == "watch":
                 sound = _sound(seen)

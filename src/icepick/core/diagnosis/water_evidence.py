@@ -19,7 +19,7 @@ def _check(context: RunContext, checks: Checks) -> Check | None:
 
 
 def gauges_too_early(context: RunContext, checks: Checks) -> bool:
-    """On a water source gauges are hooked up only once the water side falls short of the maker's figure. [common
+    """On a water source gauges are hooked up only once the water side falls short of the manufacturer's figure. [common
     practice; trade.md section 5]"""
     check = _check(context, checks)
     return has_figure(context) and (check is None or check.status != "fail")

@@ -42,7 +42,7 @@ class Flow:
 
 @remembered
 def airflow(context: RunContext) -> Flow | None:
-    """Indoor airflow: read; else from the backup heater's power; else the maker's; else assumed per ton, and so said."""
+    """Indoor airflow: read; else from the backup heater's power; else the manufacturer's; else assumed per ton."""
     measured = context.value("indoor_airflow", "flow")
     if measured is not None:
         return Flow(measured, "measured")
@@ -117,7 +117,7 @@ def air_capacity(context: RunContext) -> UFloat | None:
 
 @remembered
 def water_flow(context: RunContext, side: Side) -> Flow | None:
-    """Water flow by meter, else from the pressure lost between its ports by the maker's table."""
+    """Water flow by meter, else from the pressure lost between its ports by the manufacturer's table."""
     measured = context.value(f"{side}_water", "flow")
     if measured is not None:
         return Flow(measured, "measured")
