@@ -389,6 +389,9 @@ def test_call_and_power_missing_and_a_compressor_that_stands_are_findings():
     for found in (power, call, still):
         assert found.outcome == "fail"
         assert "compressor_weak" not in order(found)[:2]
+        # Nothing flows, so no pipe, gauge or coil has anything to tell yet.
+        assert {n.quantity for n in found.next_readings} <= {"voltage", "resistance"}
+        assert not any(n.observe or n.switch_mode for n in found.next_readings)
 
 
 def test_a_defrost_is_judged_as_one():

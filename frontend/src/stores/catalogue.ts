@@ -30,10 +30,12 @@ export const useCatalogue = defineStore('catalogue', () => {
   const title = (code: string) => (code.includes(':') ? named(station(code)?.title, code) : (station(code)?.title ?? code))
   const symbol = (unit: string) => catalogue.value?.symbols[unit] ?? unit
   const word = (vocabulary: string, code: string) => catalogue.value?.words[vocabulary]?.[code] ?? code
+  /** A quantity at its place: *Common suction port, pressure*; a temperature goes without saying. */
+  const titleOf = (station: string, quantity: string) => title(station) + (quantity === 'temperature' ? '' : `, ${word('quantity', quantity)}`)
   const inWalkingOrder = (codes: string[]) =>
     [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
 
   const usualBypass = (kind: Meter['kind']): Meter['bypass'] => catalogue.value?.usual_bypass[kind] ?? 'none'
 
-  return { catalogue, onUnit, usualBypass, load, reload, station, short, title, symbol, word, inWalkingOrder }
+  return { catalogue, onUnit, usualBypass, load, reload, station, short, title, titleOf, symbol, word, inWalkingOrder }
 })

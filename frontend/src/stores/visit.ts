@@ -205,11 +205,17 @@ export const useVisit = defineStore('visit', () => {
     }
   }
 
+  /** The instrument that a place fixes by itself, where it does. */
+  function instrumentAt(at: Spot) {
+    if (at.quantity === 'pressure') return 'gauge'
+    return trayOf(at.station) === 'electrical' ? 'meter' : undefined
+  }
+
   /** Take a reading and move the cursor to the next place of the tray that has none. */
   function take(at: Spot, value: number, unit: string) {
     if (!view.value) return
     const again = shown.value.has(spotKey(at))
-    const method = at.quantity === 'pressure' ? 'gauge' : trayOf(at.station) === 'electrical' ? 'meter' : settings.method
+    const method = instrumentAt(at) ?? settings.method
     outbox.post(view.value.id, {
       what: 'readings',
       body: {
@@ -299,7 +305,7 @@ export const useVisit = defineStore('visit', () => {
 
   return {
     view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, circuitCount,
-    load, refresh, addRun, setClock, setCompressor, writeNotes, take, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
+    load, refresh, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
     chooseTray, goTo,
   }
 })

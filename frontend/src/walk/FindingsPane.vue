@@ -25,8 +25,11 @@ const more = computed(() => props.verdict.slice(props.headline.length).replace(/
 const named = (next: NextReading) =>
   next.observe ? `look: ${catalogue.word('observation', next.observe)}` : next.quantity === 'temperature' ? catalogue.short(next.station) : `${catalogue.short(next.station)} ${catalogue.word('quantity', next.quantity)}`
 const later = computed(() => {
-  const [now, ...then] = props.next.map(named)
-  return [...new Set(then)].filter((name) => name !== now).join('; ')
+  const [now, ...then] = props.next
+  const listed = (readings: NextReading[]) => [...new Set(readings.map(named))].join('; ')
+  const switched = listed(then.filter((next) => next.switch_mode))
+  const there = switched && !now?.switch_mode ? `after switching mode: ${switched}` : switched
+  return [listed(then.filter((next) => !next.switch_mode)), there].filter(Boolean).join('; ')
 })
 // What fails or is near its limit comes first; what passes, and what still waits for readings, is folded.
 const isTelling = (check: Check) => check.status === 'fail' || check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
@@ -58,7 +61,7 @@ const folds = computed(() => {
     <div v-else-if="first" class="next">
       <BButton variant="primary" @click="$emit('go', first)">
         <template v-if="first.switch_mode">switch mode to {{ catalogue.word('mode', first.mode) }}: </template>
-        <template v-else>next: </template>{{ catalogue.title(first.station) }} ↵</BButton>
+        <template v-else>next: </template>{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
       <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
     </div>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">

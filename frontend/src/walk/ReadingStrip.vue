@@ -26,10 +26,8 @@ const accepted = computed(() => {
   const shown = asked.value?.display_unit[units.value]
   return shown ? [shown, ...asked.value!.units.filter((unit) => unit !== shown)] : []
 })
-const label = computed(() => {
-  const what = visit.spot.quantity === 'temperature' ? '' : `, ${catalogue.word('quantity', visit.spot.quantity)}`
-  return catalogue.title(visit.spot.station) + what
-})
+const label = computed(() => catalogue.titleOf(visit.spot.station, visit.spot.quantity))
+const fixed = computed(() => visit.instrumentAt(visit.spot))
 const methods = computed(() =>
   Object.entries(catalogue.catalogue?.words.method ?? {})
     .filter(([value]) => value !== 'gauge' && value !== 'meter')
@@ -90,7 +88,8 @@ watch(
           @keydown.esc="text = problem = ''; field?.blur()"
         />
         <button type="submit" class="btn btn-primary" aria-label="Take this reading">↵</button>
-        <BFormSelect v-model="method" :options="methods" aria-label="Instrument" />
+        <span v-if="fixed" class="fixed quiet">{{ catalogue.word('method', fixed) }}</span>
+        <BFormSelect v-else v-model="method" :options="methods" aria-label="Instrument" />
       </div>
       <p v-if="problem" id="reading-problem" class="problem fail" role="alert">{{ problem }}</p>
     </form>
@@ -137,6 +136,9 @@ watch(
 input.figure {
   font-size: 1.4rem;
   padding-block: 0;
+}
+.fixed {
+  align-self: center;
 }
 .problem {
   margin: 0.2rem 0 0;

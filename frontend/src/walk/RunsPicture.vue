@@ -42,7 +42,7 @@ const rows = computed(() => {
       </thead>
       <tbody>
         <tr v-for="row in rows" :key="spotKey(row)">
-          <th scope="row">{{ catalogue.title(row.station) }}<template v-if="row.quantity !== 'temperature'">, {{ catalogue.word('quantity', row.quantity) }}</template></th>
+          <th scope="row">{{ catalogue.titleOf(row.station, row.quantity) }}</th>
           <td v-for="column in columns" :key="column.run.id" class="figure">
             <template v-if="column.values.get(spotKey(row))">
               {{ figure(column.values.get(spotKey(row))!.value) }} <span class="quiet">{{ catalogue.symbol(row.unit) }}</span>

@@ -7,8 +7,8 @@ export const signed = (value: number, decimals = 1) => value.toFixed(decimals).r
 export const figure = (value: number, like = value) =>
   signed(value, Math.abs(like) < 1000 ? 1 : 0).replace(/\B(?=(\d{3})+(\.|$))/g, ',')
 
-/** Without a trailing `.0`, for limits. */
-export const plain = (value: number) => String(Number(value.toFixed(2))).replace('-', '−')
+/** For limits: without a trailing `.0`, and a second decimal only where the first would be half of it. */
+export const plain = (value: number) => String(Number(value.toFixed(Math.abs(value) < 10 ? 2 : 1))).replace('-', '−')
 
 /** Minutes and seconds, as a clock shows them. */
 export function clockFace(seconds: number): string {

@@ -32,7 +32,7 @@ METHODS = {
     "probe": "probe",
     "infrared": "infrared",
     "gauge": "gauge",
-    "meter": "meter",
+    "meter": "multimeter",
     "estimate": "estimate",
 }
 STATES = {

@@ -41,6 +41,8 @@ _WORTH = 0.04
 _MOST = 6
 _LOOKS = 2
 """Looks cost little, and must not crowd out what an instrument answers."""
+_NO_FLOW = ("command.call", "compressor.running")
+_OF_CONTROL = ("voltage", "resistance")
 _LIKELY = 0.03
 _CLEARLY = 0.2
 
@@ -85,7 +87,7 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
 def _valve_pipes(runs: list[JudgedRun]) -> Iterator[NextReading]:
     """The pipes at the valve that are unread, run by run, in walking order."""
     for run in runs:
-        if run.context.commanded is None:
+        if run.context.commanded is None or _stopped(run.checks):
             continue
         for code in run.context.readings.missing(*VALVE_PIPES):
             yield NextReading(
@@ -105,14 +107,15 @@ def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
     contexts: list[tuple[RunContext, Checks, str | None, float]] = [
         (run.context, run.checks, run.context.run.id, 0.0) for run in runs if run.context.commanded
     ]
-    contexts += [(other, {}, None, _SWITCH_MODE) for other in _other_mode(runs)]
+    if not all(_stopped(run.checks) for run in runs):
+        contexts += [(other, {}, None, _SWITCH_MODE) for other in _other_mode(runs)]
     for context, checks, run_id, extra in contexts:
-        without_gauges = gauges_too_early(context, checks)
+        without_gauges, stopped = gauges_too_early(context, checks), _stopped(checks)
         for feature, gain in zip(FEATURES, _gains(belief, context.commanded), strict=True):
             if gain < _WORTH or not feature.applies(context) or (feature.name, run_id) in answered:
                 continue
             if feature.look is not None:
-                if run_id is not None:
+                if run_id is not None and not stopped:
                     yield _Question(feature, context, [], gain, _LOOK, run_id)
                 continue
             spots = feature.spots(context)
@@ -121,8 +124,15 @@ def _questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
                 without_gauges and any(station(code).group is Group.TAP for code, _ in missing)
             ):
                 continue
+            if stopped and any(quantity not in _OF_CONTROL for _, quantity in missing):
+                continue
             minutes = extra + sum(_MINUTES[station(code).group] for code, _ in missing)
             yield _Question(feature, context, missing, gain, minutes, run_id)
+
+
+def _stopped(checks: Checks) -> bool:
+    """Whether the compressor has no call or does not run: then only the control circuit has something to tell."""
+    return any(code in checks and checks[code].status == "fail" for code in _NO_FLOW)
 
 
 def _other_mode(runs: list[JudgedRun]) -> list[RunContext]:
