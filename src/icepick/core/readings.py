@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from math import hypot
+from math import sqrt
 from typing import Self
 
 from uncertainties import UFloat
@@ -179,5 +179,9 @@ def first_read(readings: RunReadings, stations: Iterable[str]) -> str | None:
 
 def rests_on(value: UFloat) -> tuple[float, list[str]]:
     """The half-width of a computed value's band [its own unit], and the stations whose readings it rests on."""
-    parts = value.error_components()
-    return hypot(*parts.values()), sorted({str(part.tag) for part in parts if part.tag is not None})
+    square, stations = 0.0, set()
+    for variable, slope in value.derivatives.items():
+        square += (slope * variable.std_dev) ** 2
+        if variable.tag is not None:
+            stations.add(str(variable.tag))
+    return sqrt(square), sorted(stations)

@@ -67,6 +67,11 @@ class Feature:
         modes: tuple[FlowMode | None, ...] = (None, "cooling", "heating")
         return {mode: np.array([self._row(h, mode) for h in UNIVERSE]) for mode in modes}
 
+    @cached_property
+    def apart(self) -> Mapping[FlowMode | None, NDArray[np.float64]]:
+        """How far the answers of any two hypotheses lie apart in a run of each mode: 0 alike, 2 never the same."""
+        return {mode: np.abs(rows[:, None] - rows).sum(axis=2) for mode, rows in self.tables.items()}
+
     def _row(self, hypothesis: Hypothesis, mode: FlowMode | None) -> tuple[float, ...]:
         fault = hypothesis.shows_as(mode)
         keys = (f"{fault}/{hypothesis.variant}", f"{fault}@{mode}", fault, "others")

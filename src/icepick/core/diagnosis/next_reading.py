@@ -195,8 +195,8 @@ def _separates(
     """The two likely faults whose answers differ most."""
     if not different.any():
         return []
-    table = question.feature.tables[question.context.commanded][[belief.rows[i] for i in likely]]
-    apart = np.abs(table[:, None] - table).sum(axis=2) * different
+    rows = np.array([belief.rows[i] for i in likely])
+    apart = question.feature.apart[question.context.commanded][rows[:, None], rows] * different
     pair = sorted(divmod(int(apart.argmax()), len(likely)))
     if apart[pair[0], pair[1]] <= _CLEARLY:
         return []
