@@ -88,7 +88,9 @@ class Table:
             "dew": data[f"{refrigerant} vapor"],
             "bubble": data[f"{refrigerant} liquid"],
         }
-        self._cells = {line: grid.tolist() for line, grid in self._grids.items()}
+        self._cells: dict[Line, list[list[list[float]]]] = {
+            line: grid.tolist() for line, grid in self._grids.items()
+        }
         # Slopes are taken by small steps, most of them at one and the same pressure.
         self._boiling = lru_cache(maxsize=32)(self._temperature)
 
@@ -125,34 +127,41 @@ class Table:
         if not _inside(distance, 0, most):
             name = "superheat" if line == "dew" else "subcooling"
             raise OutsideRangeError(f"{self.refrigerant} is answered for 0 to {most:.0f} K of {name} only")
-        value = self._beside(saturation, distance / most, line, row)
+        single = isinstance(saturation, float) and isinstance(distance, float)
+        value = (self._one if single else self._many)(saturation, distance / most, line, row)
         base = self.saturated(saturation, line, row)
         return base * value if row == 3 else base + value
 
-    def _beside(self, saturation: Number, share: Number, line: Line, row: int) -> Number:
+    def _one(self, saturation: float, share: float, line: Line, row: int) -> float:
         """The grid's value, linear in both directions; ``share`` is the distance over the greatest."""
+        cells = self._cells[line][row - 1]
+        rows, columns = len(cells), len(cells[0])
+        x = (saturation - LOWEST) / ROW_STEP
+        y = sqrt(share) * (columns - 1) if share > 0 else 0.0
+        i, j = min(int(x), rows - 2), min(int(y), columns - 2)
+        u, v = x - i, y - j
+        (a, b), (c, d) = cells[i][j : j + 2], cells[i + 1][j : j + 2]
+        value = (a * (1 - u) + c * u) * (1 - v) + (b * (1 - u) + d * u) * v
+        if isnan(value):
+            raise self._too_cold()
+        return value
+
+    def _many(self, saturation: Number, share: Number, line: Line, row: int) -> Number:
+        """As ``_one``, for arrays."""
         rows, columns = self._grids[line].shape[1:]
         x = (saturation - LOWEST) / ROW_STEP
-        if isinstance(x, float) and isinstance(share, float):
-            y = sqrt(max(share, 0.0)) * (columns - 1)
-            i, j = min(max(int(x), 0), rows - 2), min(max(int(y), 0), columns - 2)
-            u, v = x - i, y - j
-            cells = self._cells[line][row - 1]
-            (a, b), (c, d) = cells[i][j : j + 2], cells[i + 1][j : j + 2]
-            unknown = isnan(value := (a * (1 - u) + c * u) * (1 - v) + (b * (1 - u) + d * u) * v)
-        else:
-            x, y = np.broadcast_arrays(x, np.sqrt(np.maximum(share, 0)) * (columns - 1))
-            i, j = (
-                np.clip(position.astype(int), 0, count - 2) for position, count in ((x, rows), (y, columns))
-            )
-            u, v = x - i, y - j
-            grid = self._grids[line][row - 1]
-            near, far = (grid[i, k] * (1 - u) + grid[i + 1, k] * u for k in (j, j + 1))
-            value = near * (1 - v) + far * v
-            unknown = bool(np.isnan(value).any())
-        if unknown:
-            raise OutsideRangeError(f"{self.refrigerant} is not known this cold")
+        x, y = np.broadcast_arrays(x, np.sqrt(np.maximum(share, 0)) * (columns - 1))
+        i, j = (np.clip(at.astype(int), 0, count - 2) for at, count in ((x, rows), (y, columns)))
+        u, v = x - i, y - j
+        grid = self._grids[line][row - 1]
+        near, far = (grid[i, k] * (1 - u) + grid[i + 1, k] * u for k in (j, j + 1))
+        value = near * (1 - v) + far * v
+        if np.isnan(value).any():
+            raise self._too_cold()
         return value
+
+    def _too_cold(self) -> OutsideRangeError:
+        return OutsideRangeError(f"{self.refrigerant} is not known this cold")
 
     def distance(self, saturation: Number, value: Number, line: Line, row: int) -> Number:
         """The inverse of :meth:`beside` for one state: the distance [K] at which ``value`` is reached."""
