@@ -87,6 +87,7 @@ def test_a_verdict_is_a_headline_and_at_most_two_sentences_without_numbers_of_it
         assert "%" not in one.headline
         assert len(one.headline) < 130, one.headline
         sure = one.ranking[0].probability if one.ranking else 0
+        assert not re.search(r"\breadings (may be|likely|most likely) ", one.verdict), one.verdict
         if "may be" in one.headline.lower() and one.ranking[0].fault != "none":
             assert sure < 0.6
         if one.headline.startswith("Most likely"):
@@ -171,12 +172,29 @@ def test_part_load_and_cold_condemn_no_healthy_machine():
         examination = examined(SPLIT, run, compressor=rated)
         assert not [c.code for c in checks_of(examination).values() if c.status == "fail"], kind
         assert examination.ranking[0].fault == "none"
+        assert "not judged" in examination.verdict
+    # An iced coil in the cold: with something else open as well, what was not judged is still said.
+    iced = healthy(
+        SPLIT, "heating", 15, 70, evaporating=-17, condensing=84, superheat=4, supply_change=8
+    ).run()
+    open_still = examined(SPLIT, iced).verdict
+    assert "not judged" in open_still
+    assert "Still open: superheat" in open_still
     # Known to be at full load, the same inverter is held to them again.
     full = sound(SPLIT, "heating", evaporating=36, condensing=78, supply_change=8).run()
     full["compressor_speed"] = 100
     assert "exchange.condenser_split" in checks_of(examined(SPLIT, full, compressor={"kind": "inverter"}))
     full["compressor_speed"] = 50
     assert "exchange.condenser_split" not in checks_of(examined(SPLIT, full, compressor={"kind": "inverter"}))
+
+
+def test_too_little_superheat_at_the_compressor_is_a_danger_and_too_much_is_not():
+    wet = sound(SPLIT, "cooling").run(more=[reading("compressor_inlet", 42)])
+    hot = sound(SPLIT, "cooling").run(more=[reading("compressor_inlet", 42 + 70)])
+    for run, danger in ((wet, True), (hot, False)):
+        found = examined(SPLIT, run)
+        assert checks_of(found)["exchange.total_superheat"].status == "fail"
+        assert found.headline.startswith("Floodback") == danger, found.verdict
 
 
 def test_looked_for_and_not_seen_is_an_answer():

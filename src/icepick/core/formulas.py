@@ -127,13 +127,13 @@ def _enthalpy_lost(
     return moist_air.enthalpy(entering[0], ratios[0]) - moist_air.enthalpy(leaving[0], ratios[1])
 
 
-def thin_air_capacity(pressure: float) -> float:
+def thin_air_capacity(pressure: float, loss: float) -> float:
     """Cooling capacity at an air pressure [Pa], as a share of that at sea level.
 
-    Both coils meet fewer pounds of air for the same cfm: about 1 % less for each 1000 ft. [common practice; figure from
-    memory]
+    Both coils meet fewer pounds of air for the same cfm; ``loss`` is the share lost in proportion to the missing pressure.
+    [common practice]
     """
-    return 1 - 0.3 * (1 - pressure / moist_air.SEA_LEVEL_PRESSURE)
+    return 1 - loss * (1 - pressure / moist_air.SEA_LEVEL_PRESSURE)
 
 
 def temperature_split(

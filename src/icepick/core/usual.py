@@ -74,7 +74,7 @@ def capacity_share(context: RunContext) -> float | None:
         at_cold = context.practice.si("capacity_when_cold")
         share = at_cold + (1 - at_cold) * (float(outdoor.nominal_value) - cold) / (warm - cold)
         return max(share, context.practice.si("capacity_least"))
-    share = formulas.thin_air_capacity(context.atmosphere)
+    share = formulas.thin_air_capacity(context.atmosphere, context.practice.si("capacity_per_thin_air"))
     # Unread, the outdoor temperature is taken as rated: it moves the capacity by a few percent only.
     if context.unit.source == "air" and outdoor is not None:
         over = float(outdoor.nominal_value) - context.practice.si("cooling_rating_outdoor")

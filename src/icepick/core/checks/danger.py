@@ -8,6 +8,8 @@ from icepick.core.indicators.compressor import current_share
 from icepick.core.quantities import Kind
 from icepick.core.wording import say
 
+_FREEZING = 273.15
+
 
 def _discharge_limit(context: RunContext) -> Outcome | None:
     value = context.temperature("discharge_line")
@@ -80,8 +82,6 @@ def _freezing(context: RunContext) -> Outcome | None:
         margin,
     )
 
-
-_FREEZING = 273.15
 
 DANGER: tuple[CheckRule, ...] = (
     CheckRule(

@@ -51,7 +51,7 @@ def _fan(context: RunContext) -> Outcome | None:
             "fail",
             "It blows away the heat that should melt the ice: look at the fan relay and the board.",
         )
-    return Outcome("pass", "The outdoor fan stands still, as it should in defrost.")
+    return Outcome("pass", "The outdoor fan is off, as it should be in defrost.")
 
 
 def _backup(context: RunContext) -> Outcome | None:
@@ -86,7 +86,7 @@ def _outdoor_fan(context: RunContext) -> Outcome | None:
         return Outcome("pass", "The outdoor fan runs.")
     return Outcome(
         "fail",
-        "It stands still while the compressor is called for: look at capacitor, motor, relay and board. Verify zero voltage "
+        "It does not run while the compressor is called for: look at capacitor, motor, relay and board. Verify zero voltage "
         "before touching it.",
     )
 

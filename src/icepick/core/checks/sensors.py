@@ -41,7 +41,11 @@ def _sensor(context: RunContext, which: str) -> Outcome | None:
     status = status_below(off, limit)
     said = f"It reads {say(float(found.nominal_value), Kind.TEMPERATURE, context.units)} by {curve}, "
     said += f"beside {say(float(beside.nominal_value), Kind.TEMPERATURE, context.units)}"
-    more = {"pass": ".", "watch": ": near the limit.", "fail": ": look at its contact, then replace it."}
+    more = {
+        "pass": ".",
+        "watch": ": near the limit.",
+        "fail": ": look at its contact and its wiring before it is condemned.",
+    }
     return Outcome(status, f"{said}{more.get(status, '.')}", off, limit - off.nominal_value)
 
 

@@ -141,7 +141,7 @@ OUTDOOR_FAN = Feature(
     ("runs", "stands still"),
     {
         "runs": "the outdoor fan runs",
-        "stands still": "the outdoor fan stands still while the compressor runs",
+        "stands still": "the outdoor fan does not run while the compressor does",
     },
     "A coil without its fan exchanges next to nothing: look before gauges.",
     {

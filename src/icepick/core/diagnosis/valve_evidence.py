@@ -470,7 +470,7 @@ DOUBTS = Feature(
 FAN_IN_DEFROST = Feature(
     "outdoor fan in defrost",
     ("stands still", "runs"),
-    {"stands still": "the outdoor fan stands still in defrost", "runs": "the outdoor fan runs in defrost"},
+    {"stands still": "the outdoor fan is off in defrost", "runs": "the outdoor fan runs in defrost"},
     "A fan that runs blows away the heat that should melt the ice.",
     {"defrost_fan_running": (0.03, 0.97), "others": (0.985, 0.015)},
     by_status("defrost.fan", **{"pass": "stands still", "fail": "runs"}),

@@ -113,8 +113,9 @@ def _danger(seen: _Seen) -> Verdict | None:
 
 def _is_danger(check: Check) -> bool:
     if check.code == "exchange.total_superheat":
-        return check.status == "fail" and "floodback" in check.explain
-    return check.status == "fail" or (check.code == "danger.freezing" and check.margin is not None)
+        too_low = check.measured and check.limit and check.measured.value < check.limit.value
+        return check.status == "fail" and bool(too_low)
+    return check.status == "fail" or check.code == "danger.freezing"
 
 
 def _cause(seen: _Seen) -> str | None:
@@ -153,7 +154,7 @@ def _rest(seen: _Seen) -> str | None:
     first = seen.first
     if first is None or first.fault == "reading_suspect" or first.probability < _CLEAR:
         return None
-    return f"By the other readings {_how_sure(first)} {first.title}"
+    return f"By the other readings: {_how_sure(first)} {first.title}"
 
 
 def _standing(seen: _Seen) -> Verdict | None:
@@ -378,10 +379,8 @@ def _sound(seen: _Seen) -> Verdict | None:
         )
     lead = _water(seen) or f"The refrigerant circuit is sound as far as read in {modes}"
     outcome: Status = "watch" if watched else "pass"
-    near = near or _not_judged(read)
-    if complaint in (None, "routine", "start_up"):
-        return _say(lead, outcome, near)
-    return _say(lead, outcome, near, _what_is_left(seen))
+    left = None if complaint in (None, "routine", "start_up") else _what_is_left(seen)
+    return _say(lead, outcome, _not_judged(read), near, left)
 
 
 def _not_judged(runs: Sequence[RunExamination]) -> str | None:
@@ -446,7 +445,7 @@ def _needed(seen: _Seen) -> Verdict:
         if more := _still_needs(seen, one):
             first = seen.first
             worth = first is not None and first.probability >= _WORTH
-            hint = f"So far it {_how_sure(first)} {first.title}." if first and worth else None
+            hint = f"So far it may be {first.title}." if first and worth else None
             return _say("Not enough readings yet", "needs_readings", more, hint)
     watched = [check for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say("The reversing valve can't be called yet", "watch", watched[0].explain if watched else None)

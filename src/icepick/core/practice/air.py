@@ -111,6 +111,14 @@ LIMITS: tuple[Limit, ...] = (
         "Share of its capacity that a unit in cooling loses for each 10 °F over the rating, and gains under it.",
     ),
     Limit(
+        "capacity_per_thin_air",
+        30,
+        "percent",
+        Kind.SHARE,
+        "common practice; figure from memory",
+        "Share of its cooling capacity that a unit loses as air pressure goes to nothing: about 1 % for each 1000 ft.",
+    ),
+    Limit(
         "capacity_per_wet_bulb",
         15,
         "percent",
