@@ -6,7 +6,7 @@ import sys
 import numpy as np
 from CoolProp.CoolProp import PropsSI
 
-from icepick.core.refrigerants import saturation_temperature, vapor_enthalpy
+from icepick.core.properties.refrigerants import saturation_temperature, vapor_enthalpy
 
 PRESSURES = np.linspace(4e5, 4e6, 10_000)
 

@@ -6,7 +6,7 @@ import copy
 import json
 from typing import Any
 
-from icepick.core.visit import Visit, parse_visit
+from icepick.core.document.visit import Visit, parse_visit
 
 VALVE_PIPES = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")
 

@@ -8,8 +8,8 @@ from click.testing import CliRunner
 from builders import valve_run, visit_document
 from icepick import __version__
 from icepick.cli import main
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 
 
 @pytest.fixture

@@ -16,8 +16,8 @@ sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tools")]
 import demo_units as units
 
 from builders import reading
-from icepick.core.circuit import build_circuit
-from icepick.core.visit import Unit, parse_visit
+from icepick.core.circuit.graph import build_circuit
+from icepick.core.document.visit import Unit, parse_visit
 from plant import Plant
 
 OUT = ROOT / "src/icepick/demo/visits"

@@ -9,10 +9,10 @@ from __future__ import annotations
 import textwrap
 from pathlib import Path
 
-from icepick.core.calculators import CALCULATORS
-from icepick.core.fault_pages import FAULT_PAGES
+from icepick.core.handbook.calculators import CALCULATORS
+from icepick.core.handbook.fault_pages import FAULT_PAGES
 from icepick.core.practice import LIMITS
-from icepick.core.quantities import SYMBOLS
+from icepick.core.properties.quantities import SYMBOLS
 
 DOCS = Path(__file__).parents[1] / "docs"
 

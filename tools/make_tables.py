@@ -1,7 +1,7 @@
-"""Make src/icepick/core/data/refrigerants.npz from CoolProp: `.venv/bin/python tools/make_tables.py [R-32
+"""Make src/icepick/core/properties/data/refrigerants.npz from CoolProp: `.venv/bin/python tools/make_tables.py [R-32
 …]`.
 
-Run after a change of CoolProp or of the grids in `icepick.core.refrigerant_table`; a test holds what is
+Run after a change of CoolProp or of the grids in `icepick.core.properties.refrigerant_table`; a test holds what is
 shipped to CoolProp itself.
 """
 
@@ -16,7 +16,7 @@ import CoolProp
 import numpy as np
 from CoolProp.CoolProp import PyGuessesStructure
 
-from icepick.core.refrigerant_table import (
+from icepick.core.properties.refrigerant_table import (
     LIQUID_STEPS,
     LOWEST,
     ROW_STEP,
@@ -24,7 +24,7 @@ from icepick.core.refrigerant_table import (
     VAPOR_STEPS,
 )
 
-OUT = Path(__file__).parents[1] / "src/icepick/core/data/refrigerants.npz"
+OUT = Path(__file__).parents[1] / "src/icepick/core/properties/data/refrigerants.npz"
 # Mass fractions as ASHRAE Standard 34 lists them [from memory].
 FLUIDS: dict[str, tuple[str, tuple[float, ...]]] = {
     "R-410A": ("R410A", ()),

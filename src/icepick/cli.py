@@ -13,11 +13,11 @@ import click
 import platformdirs
 
 from icepick import __version__
-from icepick.core.document import InvalidDocumentError
-from icepick.core.examination import examination_schema
+from icepick.core.document.base import InvalidDocumentError
+from icepick.core.document.examination import examination_schema
+from icepick.core.document.visit import parse_visit, visit_schema
 from icepick.core.examine import examine
-from icepick.core.quantities import UnitSystem
-from icepick.core.visit import parse_visit, visit_schema
+from icepick.core.properties.quantities import UnitSystem
 
 Command = Callable[..., None]
 _UNITS = click.Choice(["field", "metric"])

@@ -6,10 +6,10 @@ import pytest
 from metpy.units import units as u
 
 from builders import SPLIT_UNIT
-from icepick.core import formulas, moist_air, sensors, water
-from icepick.core.calculators import CALCULATORS, CalculatorError, work
-from icepick.core.quantities import Kind, from_si, to_si
-from icepick.core.visit import Unit
+from icepick.core.document.visit import Unit
+from icepick.core.handbook.calculators import CALCULATORS, CalculatorError, work
+from icepick.core.properties import formulas, moist_air, sensors, water
+from icepick.core.properties.quantities import Kind, from_si, to_si
 from plant import fluid, kelvin
 
 SEA = moist_air.SEA_LEVEL_PRESSURE
@@ -121,8 +121,11 @@ def test_target_superheat_and_the_sensor():
     ]
     bare = Unit.model_validate(SPLIT_UNIT)
     own = Unit.model_validate({**SPLIT_UNIT, "design": {"sensor_table": rows}})
-    assert sensors.table_of(bare) == sensors.DEFAULT_TABLE
-    assert sensors.temperature(5000, sensors.table_of(own)) == pytest.approx(kelvin(77), abs=0.01)
+    assert bare.design is None
+    assert sensors.table_of(None) == sensors.DEFAULT_TABLE
+    assert sensors.temperature(5000, sensors.table_of(own.design.sensor_rows)) == pytest.approx(
+        kelvin(77), abs=0.01
+    )
 
 
 def test_water_flow_follows_the_makers_table_and_stays_in_it():

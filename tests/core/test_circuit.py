@@ -8,8 +8,8 @@ import json
 import pytest
 
 from builders import valve_run, visit_document
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 
 SHORT = {
     "DL": "discharge_line",

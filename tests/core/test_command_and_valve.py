@@ -9,8 +9,8 @@ from test_circuit import SHORT, TRUTH
 
 from builders import SPLIT_UNIT, reading, valve_run, visit_document
 from icepick.core.diagnosis.ranking import FEATURES
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 from plant import Plant
 
 SPLIT = TRUTH["split, two thermostatic valves, drier outdoors"]

@@ -6,13 +6,13 @@ from typing import get_args
 
 import pytest
 
-from icepick.core.calculators import CALCULATORS
 from icepick.core.checks import CHECKS
-from icepick.core.examination import Fault
-from icepick.core.fault_pages import FAULT_PAGES
+from icepick.core.document.examination import Fault
+from icepick.core.document.words import DOUBTS
+from icepick.core.handbook.calculators import CALCULATORS
+from icepick.core.handbook.fault_pages import FAULT_PAGES
 from icepick.core.indicators import INDICATORS
 from icepick.core.practice import LIMITS
-from icepick.core.words import DOUBTS
 
 ROOT = Path(__file__).parents[2]
 DOCS = ROOT / "docs"

@@ -9,8 +9,8 @@ from test_circuit import SHORT, TRUTH
 
 from builders import SPLIT_UNIT, reading, visit_document
 from healthy import healthy_run, saturation_psig
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 
 REFRIGERANTS = ["R-410A", "R-32", "R-454B", "R-22", "R-407C", "R-134a", "R-290", "R-513A"]
 

@@ -6,9 +6,9 @@ from itertools import product
 import pytest
 
 from builders import VALVE_PIPES, as_visit, reading, valve_run, visit_document
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
-from icepick.core.visit import parse_visit
 
 
 def judged(*runs, **options):

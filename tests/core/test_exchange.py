@@ -11,8 +11,8 @@ from test_metering import SPLIT, sound, top
 from test_metering import examined as examined_unit
 
 from builders import SPLIT_UNIT, reading, visit_document
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 from plant import kelvin
 
 BTU = 0.29307107

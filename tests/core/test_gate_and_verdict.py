@@ -12,8 +12,8 @@ from test_circuit import TRUTH
 from test_metering import SPLIT, checks_of, examined, healthy, sound, starved
 
 from builders import reading, visit_document
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 from icepick.demo import demo_visits
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))

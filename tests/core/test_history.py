@@ -7,9 +7,9 @@ import pytest
 from test_metering import SPLIT, TRUTH, sound
 
 from builders import visit_document
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.history import ExaminedVisit, history
-from icepick.core.visit import parse_visit
 
 
 def visited(number, year, *runs, units="field"):

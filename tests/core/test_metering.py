@@ -7,8 +7,8 @@ import pytest
 from test_circuit import SHORT, TRUTH
 
 from builders import reading, visit_document
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit
 from plant import Plant
 
 SPLIT = "split, two thermostatic valves, drier outdoors"

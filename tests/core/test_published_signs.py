@@ -9,7 +9,7 @@ import pytest
 from test_circuit import TRUTH
 from test_metering import examined, sound, top
 
-from icepick.core.fault_pages import DOWN, PAGES, UP
+from icepick.core.handbook.fault_pages import DOWN, PAGES, UP
 
 WORDS = {1: UP, -1: DOWN}
 # Feature of the experiments → how a page of the Handbook calls it.

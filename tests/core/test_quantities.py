@@ -2,8 +2,8 @@
 
 import pytest
 
-from icepick.core.moist_air import standard_pressure
-from icepick.core.quantities import UNITS, Kind, from_si, spread_to_si, to_si
+from icepick.core.properties.moist_air import standard_pressure
+from icepick.core.properties.quantities import UNITS, Kind, from_si, spread_to_si, to_si
 
 
 @pytest.mark.parametrize(

@@ -5,7 +5,7 @@ import CoolProp
 import numpy as np
 import pytest
 
-from icepick.core import refrigerants as r
+from icepick.core.properties import refrigerants as r
 from plant import fluid, kelvin
 
 PSI = 6894.757

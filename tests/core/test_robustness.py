@@ -9,10 +9,10 @@ from test_circuit import TRUTH
 from test_metering import SPLIT, examined, sound, starved
 
 from builders import reading, visit_document
+from icepick.core.document.stations import STATIONS
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.quantities import UNITS, to_si
-from icepick.core.stations import STATIONS
-from icepick.core.visit import parse_visit
+from icepick.core.properties.quantities import UNITS, to_si
 
 
 def failing(run):

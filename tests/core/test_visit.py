@@ -6,10 +6,10 @@ import jsonschema
 import pytest
 
 from builders import reading, valve_run, visit_document
-from icepick.core.document import InvalidDocumentError, to_plain
-from icepick.core.examination import examination_schema
+from icepick.core.document.base import InvalidDocumentError, to_plain
+from icepick.core.document.examination import examination_schema
+from icepick.core.document.visit import parse_visit, visit_schema
 from icepick.core.examine import examine
-from icepick.core.visit import parse_visit, visit_schema
 
 
 def refusal(document) -> tuple[str, str]:

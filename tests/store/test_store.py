@@ -7,7 +7,7 @@ from contextlib import closing
 import pytest
 
 from builders import as_visit, valve_run
-from icepick.core.visit import Reading, parse_visit
+from icepick.core.document.visit import Reading, parse_visit
 from icepick.demo import demo_visits
 from icepick.store import database
 from icepick.store.database import DatabaseError, connect, prepare, writing

@@ -6,7 +6,7 @@ import pytest
 from jsonschema import Draft202012Validator
 
 from builders import SPLIT_UNIT, VALVE_PIPES, reading
-from icepick.core.visit import parse_visit
+from icepick.core.document.visit import parse_visit
 from icepick.web import create_app, openapi
 from icepick.web.security import MAX_BODY
 from plant import PSI, fluid, kelvin

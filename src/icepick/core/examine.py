@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
 
-from icepick.core.advice import advise
 from icepick.core.checks import judge
+from icepick.core.checks.advice import advise
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
-from icepick.core.circuit import Circuit, stations_of_unit
-from icepick.core.context import RunContext, run_contexts, without_doubted
+from icepick.core.circuit.context import RunContext, run_contexts, without_doubted
+from icepick.core.circuit.graph import Circuit, stations_of_unit
+from icepick.core.circuit.readings import CurrentReading, rests_on
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import JudgedRun, believe, rank
 from icepick.core.diagnosis.verdict import verdict
-from icepick.core.doubts import NOT_PHYSICS, find_doubts
-from icepick.core.examination import (
+from icepick.core.document.examination import (
     Check,
     Coils,
     CycleCorner,
@@ -30,14 +30,14 @@ from icepick.core.examination import (
     RunExamination,
     TapPlace,
 )
+from icepick.core.document.visit import Unit, Visit
+from icepick.core.document.wording import display, display_band, display_spread, name
+from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.indicators import INDICATORS
 from icepick.core.indicators.cycle import cycle
+from icepick.core.indicators.staircase import legs, levels
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
-from icepick.core.quantities import ABSOLUTE_PRESSURE, Kind, UnitSystem, from_si
-from icepick.core.readings import CurrentReading, rests_on
-from icepick.core.staircase import legs, levels
-from icepick.core.visit import Unit, Visit
-from icepick.core.wording import display, display_band, display_spread, name
+from icepick.core.properties.quantities import ABSOLUTE_PRESSURE, Kind, UnitSystem, from_si
 
 
 def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSystem = "field") -> Examination:

@@ -12,11 +12,11 @@ from math import hypot
 
 from pydantic import AwareDatetime
 
-from icepick.core.document import Document
-from icepick.core.examination import Examination, Indicator, PlainQuantity, RunExamination
+from icepick.core.document.base import Document
+from icepick.core.document.examination import Examination, Indicator, PlainQuantity, RunExamination
+from icepick.core.document.visit import Mode
 from icepick.core.practice import DEFAULT_PRACTICE, Practice
-from icepick.core.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
-from icepick.core.visit import Mode
+from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ import json
 import sqlite3
 from importlib.resources import files
 
-from icepick.core.visit import Visit, parse_visit
+from icepick.core.document.visit import Visit, parse_visit
 from icepick.store.database import writing
 from icepick.store.visits import add_document
 

@@ -11,7 +11,7 @@ import sqlite3
 from dataclasses import dataclass
 from uuid import uuid4
 
-from icepick.core.visit import Observation, Reading
+from icepick.core.document.visit import Observation, Reading
 from icepick.store.database import now
 
 

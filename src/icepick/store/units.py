@@ -5,8 +5,8 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from icepick.core.document import parse
-from icepick.core.visit import Site, Unit
+from icepick.core.document.base import parse
+from icepick.core.document.visit import Site, Unit
 from icepick.store.database import now
 from icepick.store.entries import StaleError
 

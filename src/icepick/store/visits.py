@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from icepick.core.document import parse
-from icepick.core.visit import Complaint, CompressorStage, Mode, Run, Visit
+from icepick.core.document.base import parse
+from icepick.core.document.visit import Complaint, CompressorStage, Mode, Run, Visit
 from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
 from icepick.store.units import StoredUnit, add_unit, all_units

@@ -6,12 +6,13 @@ from typing import get_args
 
 from pydantic import BaseModel
 
-from icepick.core.circuit import USUAL_BYPASS
+from icepick.core.circuit.graph import USUAL_BYPASS
+from icepick.core.document.stations import NUMBERED, STATIONS, Group, Place
+from icepick.core.document.visit import Bypass, MeterKind, QuantityName
+from icepick.core.document.words import WORDS
 from icepick.core.indicators import INDICATORS
-from icepick.core.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
-from icepick.core.stations import NUMBERED, STATIONS, Group, Place
-from icepick.core.visit import Bypass, MeterKind, QuantityName, Refrigerant
-from icepick.core.words import WORDS
+from icepick.core.properties.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
+from icepick.core.properties.refrigerants import Refrigerant
 from icepick.web.contract import Api
 from icepick.web.limits import LimitView, limits
 

@@ -16,8 +16,8 @@ from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
 
 from icepick import __version__
-from icepick.core.document import Document, parse
-from icepick.core.quantities import UnitSystem
+from icepick.core.document.base import Document, parse
+from icepick.core.properties.quantities import UnitSystem
 from icepick.store.entries import StaleError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 

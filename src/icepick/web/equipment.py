@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from icepick.core.document import Document
-from icepick.core.examination import Examination
+from icepick.core.document.base import Document
+from icepick.core.document.examination import Examination
+from icepick.core.document.visit import Run, Site, Unit, Visit
 from icepick.core.examine import examine
-from icepick.core.visit import Run, Site, Unit, Visit
 from icepick.store.database import writing
 from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, revise_unit
 from icepick.web.connection import connection

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from icepick.core.examination import Examination, Status
+from icepick.core.document.examination import Examination, Status
+from icepick.core.document.visit import Visit, parse_visit
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
-from icepick.core.quantities import UnitSystem
-from icepick.core.visit import Visit, parse_visit
+from icepick.core.properties.quantities import UnitSystem
 
 _Changes = tuple[tuple[str, float], ...]
 

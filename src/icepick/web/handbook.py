@@ -8,13 +8,14 @@ from typing import Annotated
 import numpy as np
 from pydantic import BaseModel, Field, FiniteFloat
 
-from icepick.core.calculators import CALCULATORS, Calculator, CalculatorError, calculator, work
-from icepick.core.circuit import flow_mode
-from icepick.core.document import Document, InvalidDocumentError, Problem
-from icepick.core.examination import Fault
-from icepick.core.fault_pages import FAULT_PAGES
+from icepick.core.circuit.graph import flow_mode
+from icepick.core.document.base import Document, InvalidDocumentError, Problem
+from icepick.core.document.examination import Fault
+from icepick.core.document.visit import Run, Visit
+from icepick.core.handbook.calculators import CALCULATORS, Calculator, CalculatorError, calculator, work
+from icepick.core.handbook.fault_pages import FAULT_PAGES
 from icepick.core.practice import limit
-from icepick.core.quantities import (
+from icepick.core.properties.quantities import (
     ABSOLUTE_PRESSURE,
     DISPLAY_UNITS,
     SYMBOLS,
@@ -24,18 +25,18 @@ from icepick.core.quantities import (
     from_si,
     to_si,
 )
-from icepick.core.refrigerants import (
+from icepick.core.properties.refrigerants import (
     LINES,
     LOWEST,
     REFRIGERANTS,
     SAFETY_GROUPS,
+    Refrigerant,
     glide,
     highest,
     saturated_enthalpy,
     saturation_pressure,
 )
-from icepick.core.visit import Refrigerant, Run, Visit
-from icepick.core.water import ANTIFREEZES
+from icepick.core.properties.water import ANTIFREEZES
 from icepick.store import visits as store
 from icepick.store.database import writing
 from icepick.store.practice import change

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from icepick.core.checks import CHECKS
 from icepick.core.practice import LIMITS
-from icepick.core.quantities import SYMBOLS
+from icepick.core.properties.quantities import SYMBOLS
 from icepick.store.practice import practice
 from icepick.web.connection import connection
 

@@ -8,7 +8,7 @@ from flask import Flask, Response
 from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException, InternalServerError
 
-from icepick.core.document import InvalidDocumentError
+from icepick.core.document.base import InvalidDocumentError
 
 PROBLEM_TYPE = "application/problem+json"
 _log = logging.getLogger(__name__)

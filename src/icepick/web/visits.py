@@ -8,13 +8,9 @@ from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat, StringConstraints
 
-from icepick.core.document import Document
-from icepick.core.examination import Examination, Status
-from icepick.core.examine import examine
-from icepick.core.history import ExaminedVisit, History, history
-from icepick.core.practice import Practice
-from icepick.core.quantities import UnitSystem
-from icepick.core.visit import (
+from icepick.core.document.base import Document
+from icepick.core.document.examination import Examination, Status
+from icepick.core.document.visit import (
     Complaint,
     CompressorSpeed,
     CompressorStage,
@@ -25,6 +21,10 @@ from icepick.core.visit import (
     Text,
     Visit,
 )
+from icepick.core.examine import examine
+from icepick.core.history import ExaminedVisit, History, history
+from icepick.core.practice import Practice
+from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
 from icepick.store.database import writing
 from icepick.store.entries import add_observation, add_reading, entries, set_notes, withdraw

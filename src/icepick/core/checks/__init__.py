@@ -22,8 +22,8 @@ from icepick.core.checks import (
     water,
 )
 from icepick.core.checks.rule import CheckRule
-from icepick.core.context import RunContext
-from icepick.core.examination import Check
+from icepick.core.circuit.context import RunContext
+from icepick.core.document.examination import Check
 
 CHECKS: tuple[CheckRule, ...] = (
     run.SETTLED,

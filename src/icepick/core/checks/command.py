@@ -10,12 +10,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
-from icepick.core.circuit import flow_mode
-from icepick.core.context import RunContext
-from icepick.core.examination import Status, Terminal
-from icepick.core.quantities import Kind, from_si
-from icepick.core.visit import Run, Unit
-from icepick.core.wording import say
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import flow_mode
+from icepick.core.document.examination import Status, Terminal
+from icepick.core.document.visit import Run, Unit
+from icepick.core.document.wording import say
+from icepick.core.properties.quantities import Kind, from_si
 
 Reads = Literal["present", "absent", "between"]
 Should = Literal["present", "absent", "either"]

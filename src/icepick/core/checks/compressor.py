@@ -6,8 +6,10 @@ from uncertainties import UFloat
 
 from icepick.core.checks.command import reads
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
-from icepick.core.context import RunContext, remembered
-from icepick.core.direction import pipe_spread
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.direction import pipe_spread
+from icepick.core.circuit.usual import at_full_load, holds, medium_entering, ordinary_weather
+from icepick.core.document.wording import say
 from icepick.core.indicators import valve
 from icepick.core.indicators.compressor import (
     compression_ratio,
@@ -15,9 +17,7 @@ from icepick.core.indicators.compressor import (
     isentropic_share,
     ratio_called_for,
 )
-from icepick.core.quantities import Kind
-from icepick.core.usual import at_full_load, holds, medium_entering, ordinary_weather
-from icepick.core.wording import say
+from icepick.core.properties.quantities import Kind
 
 _ALIKE = {
     "pressures": "pressures all but equal",

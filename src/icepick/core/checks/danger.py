@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from icepick.core.checks.rule import CheckRule, Outcome
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.document.wording import say
 from icepick.core.indicators.compressor import current_share
-from icepick.core.quantities import Kind
-from icepick.core.wording import say
+from icepick.core.properties.quantities import Kind
 
 _FREEZING = 273.15
 

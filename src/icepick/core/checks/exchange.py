@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from uncertainties import UFloat, nominal_value, ufloat
 
-from icepick.core import formulas
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, status_below
 from icepick.core.checks.superheat import judge_subcooling
-from icepick.core.circuit import Role
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.usual import air_difference, air_per_watt, capacity_share, holds, usual_split
+from icepick.core.document.roles import Role
+from icepick.core.document.wording import say
 from icepick.core.indicators import balance, exchange, refrigerant
 from icepick.core.indicators.metering import is_orifice
-from icepick.core.quantities import Kind
-from icepick.core.usual import air_difference, air_per_watt, capacity_share, holds, usual_split
-from icepick.core.wording import say
+from icepick.core.properties import formulas
+from icepick.core.properties.quantities import Kind
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
 

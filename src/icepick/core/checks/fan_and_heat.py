@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from icepick.core.checks.command import reads
 from icepick.core.checks.rule import CheckRule, Outcome
-from icepick.core.context import RunContext
-from icepick.core.quantities import Kind
-from icepick.core.wording import say
+from icepick.core.circuit.context import RunContext
+from icepick.core.document.wording import say
+from icepick.core.properties.quantities import Kind
 
 _STANDING = "common practice: a defrost is cooling with the outdoor fan off and backup heat on"
 

@@ -9,15 +9,16 @@ from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, needs_readings, status_below
 from icepick.core.checks.superheat import judge_superheat
-from icepick.core.circuit import Circuit, Part
-from icepick.core.context import RunContext
-from icepick.core.examination import Check, Device
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import Circuit
+from icepick.core.circuit.readings import first_read
+from icepick.core.document.examination import Check, Device
+from icepick.core.document.roles import Part
+from icepick.core.document.stations import station
+from icepick.core.document.wording import device, display, display_band, listing, names, say
 from icepick.core.indicators import metering, refrigerant
-from icepick.core.quantities import Kind
-from icepick.core.readings import first_read
-from icepick.core.refrigerants import OutsideRangeError, saturation_pressure
-from icepick.core.stations import station
-from icepick.core.wording import device, display, display_band, listing, names, say
+from icepick.core.properties.quantities import Kind
+from icepick.core.properties.refrigerants import OutsideRangeError, saturation_pressure
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
 

@@ -8,12 +8,12 @@ from functools import cache, lru_cache
 
 from uncertainties import UFloat
 
-from icepick.core.context import RunContext, carries_judgement
-from icepick.core.examination import Check, Measured, PlainQuantity, Status
+from icepick.core.circuit.context import RunContext, carries_judgement
+from icepick.core.circuit.readings import rests_on
+from icepick.core.document.examination import Check, Measured, PlainQuantity, Status
+from icepick.core.document.wording import display, display_spread, names, say
 from icepick.core.practice import limit
-from icepick.core.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
-from icepick.core.readings import rests_on
-from icepick.core.wording import display, display_spread, names, say
+from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from icepick.core.checks.rule import CheckRule, Outcome
-from icepick.core.context import RunContext
-from icepick.core.quantities import Kind
-from icepick.core.readings import has_to_settle
-from icepick.core.wording import names, say
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.readings import has_to_settle
+from icepick.core.document.wording import names, say
+from icepick.core.properties.quantities import Kind
 
 
 def _settled(context: RunContext) -> Outcome | None:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core import sensors
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, needs_readings, status_below
-from icepick.core.context import RunContext
-from icepick.core.propagation import propagate
-from icepick.core.quantities import Kind
-from icepick.core.wording import say
+from icepick.core.circuit.context import RunContext
+from icepick.core.document.wording import say
+from icepick.core.properties import sensors
+from icepick.core.properties.propagation import propagate
+from icepick.core.properties.quantities import Kind
 
 _BESIDE = {
     "coil_sensor": (("coil_sensor", "temperature"),),
@@ -25,7 +25,8 @@ def _sensor(context: RunContext, which: str) -> Outcome | None:
     beside = next((v for spot in _BESIDE[which] if (v := context.value(*spot)) is not None), None)
     if beside is None:
         return needs_readings([_BESIDE[which][-1][0]], context)
-    rows = sensors.table_of(context.unit)
+    design = context.unit.design
+    rows = sensors.table_of(design.sensor_rows if design else None)
     curve = (
         "the manufacturer's table"
         if rows is not sensors.DEFAULT_TABLE

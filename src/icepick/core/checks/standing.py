@@ -5,11 +5,11 @@ from __future__ import annotations
 from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
-from icepick.core.context import RunContext
-from icepick.core.quantities import Kind
-from icepick.core.refrigerants import OutsideRangeError
-from icepick.core.saturation import at_pressure
-from icepick.core.wording import say
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.saturation import at_pressure
+from icepick.core.document.wording import say
+from icepick.core.properties.quantities import Kind
+from icepick.core.properties.refrigerants import OutsideRangeError
 
 _TAPS = ("common_suction_tap", "liquid_service_tap", "vapor_service_tap", "discharge_tap")
 _WAIT = "First be sure that everything is at one temperature and the pressures have equalized."

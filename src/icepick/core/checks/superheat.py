@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from icepick.core import formulas
 from icepick.core.checks.rule import Outcome, held_to_target, needs_readings, status_below
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.usual import at_full_load, medium_entering
+from icepick.core.document.visit import ModeTarget
+from icepick.core.document.wording import say
 from icepick.core.indicators import refrigerant
 from icepick.core.indicators.metering import active_device, is_orifice
-from icepick.core.quantities import Kind
-from icepick.core.usual import at_full_load, medium_entering
-from icepick.core.visit import ModeTarget
-from icepick.core.wording import say
+from icepick.core.properties import formulas
+from icepick.core.properties.quantities import Kind
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
 

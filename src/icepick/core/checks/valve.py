@@ -7,13 +7,14 @@ from dataclasses import replace
 from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings, status_below
-from icepick.core.context import RunContext
-from icepick.core.direction import VALVE_PIPES
-from icepick.core.examination import ApparentMode, Status
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.direction import VALVE_PIPES
+from icepick.core.document.examination import Status
+from icepick.core.document.roles import ApparentMode
+from icepick.core.document.wording import name, say
 from icepick.core.indicators import valve
 from icepick.core.indicators.compressor import pressures
-from icepick.core.quantities import Kind
-from icepick.core.wording import name, say
+from icepick.core.properties.quantities import Kind
 
 _OTHER = {"cooling": "heating", "heating": "cooling"}
 

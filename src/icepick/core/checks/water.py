@@ -5,12 +5,12 @@ from __future__ import annotations
 from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
-from icepick.core.circuit import FlowMode
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.usual import TEN_DEGREES, at_full_load
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.wording import say
 from icepick.core.indicators import exchange
-from icepick.core.quantities import Kind
-from icepick.core.usual import TEN_DEGREES, at_full_load
-from icepick.core.wording import say
+from icepick.core.properties.quantities import Kind
 
 PORTS = ("source_water_in", "source_water_out")
 

@@ -16,11 +16,11 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit import FlowMode
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
-from icepick.core.examination import Check
-from icepick.core.visit import ObservationCode, QuantityName
+from icepick.core.document.examination import Check
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import ObservationCode, QuantityName
 
 Spot = tuple[str, QuantityName]
 Checks = Mapping[str, Check]

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.usual import holds, medium_entering
 from icepick.core.diagnosis.evidence import (
     Checks,
     Feature,
@@ -13,8 +14,7 @@ from icepick.core.diagnosis.evidence import (
     in_operation,
     temperatures,
 )
-from icepick.core.usual import holds, medium_entering
-from icepick.core.visit import ObservationCode
+from icepick.core.document.visit import ObservationCode
 
 
 def _air_tells(context: RunContext) -> bool:

@@ -7,8 +7,9 @@ until one is read that can.
 from __future__ import annotations
 
 from icepick.core.checks.superheat import subcooling_target
-from icepick.core.circuit import Part, Role
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.readings import first_read
+from icepick.core.circuit.usual import holds, medium_entering
 from icepick.core.diagnosis.evidence import (
     Checks,
     Feature,
@@ -18,10 +19,9 @@ from icepick.core.diagnosis.evidence import (
     in_operation,
     temperatures,
 )
+from icepick.core.document.roles import Part, Role
 from icepick.core.indicators import refrigerant
 from icepick.core.indicators.metering import is_orifice
-from icepick.core.readings import first_read
-from icepick.core.usual import holds, medium_entering
 
 _STARVING = ("active_meter_underfeeding", "bypass_stuck_closed", "liquid_line_restriction", "undercharge")
 

@@ -16,15 +16,15 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit import FlowMode
-from icepick.core.context import RunContext, context_of
+from icepick.core.circuit.context import RunContext, context_of
+from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot
 from icepick.core.diagnosis.ranking import FEATURES, Belief, JudgedRun
 from icepick.core.diagnosis.water_evidence import gauges_too_early
-from icepick.core.direction import VALVE_PIPES
-from icepick.core.examination import Fault, NextReading
-from icepick.core.stations import Group, station, walking_order
-from icepick.core.visit import Run
+from icepick.core.document.examination import Fault, NextReading
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.stations import Group, station, walking_order
+from icepick.core.document.visit import Run
 
 _MINUTES = {
     Group.LINE: 1.0,

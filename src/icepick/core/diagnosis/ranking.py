@@ -9,8 +9,7 @@ from itertools import compress
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit import FlowMode
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.evidence import Checks, Feature
 from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
 from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
@@ -18,9 +17,10 @@ from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATUR
 from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
 from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
 from icepick.core.diagnosis.water_evidence import FEATURES as WATER_FEATURES
-from icepick.core.examination import Fault, RankedFault
-from icepick.core.fault_pages import PAGES, title_on
-from icepick.core.visit import Complaint
+from icepick.core.document.examination import Fault, RankedFault
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import Complaint
+from icepick.core.handbook.fault_pages import PAGES, title_on
 
 FEATURES: tuple[Feature, ...] = (
     *VALVE_FEATURES,

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Literal
 
-from icepick.core.circuit import FlowMode, meters
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.direction import VALVE_PIPES
+from icepick.core.circuit.graph import meters
 from icepick.core.diagnosis.evidence import Checks
-from icepick.core.direction import VALVE_PIPES
-from icepick.core.examination import Fault, RuleOut
-from icepick.core.visit import Unit
-from icepick.core.wording import device
+from icepick.core.document.examination import Fault, RuleOut
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import Unit
+from icepick.core.document.wording import device
 
 Runs = Sequence[tuple[RunContext, Checks]]
 State = Literal["done", "open", "contradicted"]

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from icepick.core.checks.command import reads, valve_terminal
 from icepick.core.checks.compressor import draws_nothing, signs
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.direction import VALVE_PIPES
+from icepick.core.circuit.usual import at_full_load, medium_entering, ordinary_weather
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
-from icepick.core.direction import VALVE_PIPES
 from icepick.core.doubts import EXPLAINS
 from icepick.core.indicators import valve
-from icepick.core.usual import at_full_load, medium_entering, ordinary_weather
 
 
 def _runs(context: RunContext) -> bool:

@@ -10,12 +10,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
+from icepick.core.document.examination import Check, Fault, NextReading, RankedFault, RunExamination, Status
+from icepick.core.document.visit import Unit, Visit
+from icepick.core.document.wording import listing, name, names
+from icepick.core.document.words import OBSERVATIONS, QUANTITIES
 from icepick.core.doubts import NOT_PHYSICS
-from icepick.core.examination import Check, Fault, NextReading, RankedFault, RunExamination, Status
-from icepick.core.fault_pages import PAGES
-from icepick.core.visit import Unit, Visit
-from icepick.core.wording import listing, name, names
-from icepick.core.words import OBSERVATIONS, QUANTITIES
+from icepick.core.handbook.fault_pages import PAGES
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from icepick.core.checks.water import PORTS, stated_heat
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.usual import TON, at_full_load
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, in_operation
-from icepick.core.examination import Check
+from icepick.core.document.examination import Check
 from icepick.core.indicators import exchange
-from icepick.core.usual import TON, at_full_load
 
 
 def _on_water(context: RunContext) -> bool:

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.circuit import Circuit, build_circuit
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import Circuit, build_circuit
+from icepick.core.document.examination import Doubt
 from icepick.core.doubts import ports, single
 from icepick.core.doubts.consistency import contradictions, exchanged, facts, law, misread_unit
-from icepick.core.examination import Doubt
 
 NOT_PHYSICS = frozenset({"unsettled", "infrared_on_bare_pipe"})
 """Doubts about how a reading was taken: the gate keeps such readings from deciding, and they stay in sight."""

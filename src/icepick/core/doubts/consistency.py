@@ -10,16 +10,17 @@ from math import hypot
 
 from uncertainties import UFloat
 
-from icepick.core.circuit import Circuit, Role
-from icepick.core.context import RunContext
-from icepick.core.examination import Doubt
-from icepick.core.quantities import SYMBOLS, UNITS, Kind, to_si
-from icepick.core.refrigerants import OutsideRangeError, saturation_temperature
-from icepick.core.saturation import side
-from icepick.core.stations import Group, station
-from icepick.core.usual import medium_entering
-from icepick.core.visit import Medium, Mode
-from icepick.core.wording import name, names, say
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import Circuit
+from icepick.core.circuit.saturation import side
+from icepick.core.circuit.usual import medium_entering
+from icepick.core.document.examination import Doubt
+from icepick.core.document.roles import Role
+from icepick.core.document.stations import Group, station
+from icepick.core.document.visit import Medium, Mode
+from icepick.core.document.wording import name, names, say
+from icepick.core.properties.quantities import SYMBOLS, UNITS, Kind, to_si
+from icepick.core.properties.refrigerants import OutsideRangeError, saturation_temperature
 
 
 @dataclass(frozen=True, slots=True)

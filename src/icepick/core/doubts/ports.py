@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from icepick.core.circuit import Circuit
-from icepick.core.context import RunContext
-from icepick.core.examination import Doubt
-from icepick.core.quantities import Kind
-from icepick.core.refrigerants import OutsideRangeError
-from icepick.core.saturation import at_pressure
-from icepick.core.wording import say
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import Circuit
+from icepick.core.circuit.saturation import at_pressure
+from icepick.core.document.examination import Doubt
+from icepick.core.document.wording import say
+from icepick.core.properties.quantities import Kind
+from icepick.core.properties.refrigerants import OutsideRangeError
 
 
 def low_side_at_high_port(context: RunContext, circuit: Circuit) -> list[Doubt]:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from icepick.core.circuit import stations_of_unit
-from icepick.core.context import RunContext
-from icepick.core.examination import Doubt
-from icepick.core.quantities import Kind
-from icepick.core.stations import Group, station
-from icepick.core.wording import names, say
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import stations_of_unit
+from icepick.core.document.examination import Doubt
+from icepick.core.document.stations import Group, station
+from icepick.core.document.wording import names, say
+from icepick.core.properties.quantities import Kind
 
 
 def unsettled(context: RunContext) -> list[Doubt]:

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 
 from uncertainties import UFloat
 
-from icepick.core.context import RunContext
+from icepick.core.circuit.context import RunContext
 from icepick.core.indicators import balance, compressor, exchange, metering, refrigerant, valve
-from icepick.core.quantities import Kind
+from icepick.core.properties.quantities import Kind
 
 
 @dataclass(frozen=True, slots=True)

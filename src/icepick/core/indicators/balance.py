@@ -11,8 +11,8 @@ from typing import Literal
 
 from uncertainties import UFloat, ufloat
 
-from icepick.core.context import RunContext, remembered
-from icepick.core.examination import Corner
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.document.examination import Corner
 from icepick.core.indicators import exchange
 from icepick.core.indicators.cycle import cycle
 

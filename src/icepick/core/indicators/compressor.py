@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core import formulas
-from icepick.core.circuit import Role
-from icepick.core.context import RunContext, remembered
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.readings import first_read
+from icepick.core.circuit.saturation import around
+from icepick.core.circuit.usual import medium_entering, usual_split
+from icepick.core.document.roles import Role
 from icepick.core.indicators.refrigerant import AT_COMPRESSOR, high_side, low_side
-from icepick.core.propagation import propagate
-from icepick.core.readings import first_read
-from icepick.core.refrigerants import OutsideRangeError, vapor_enthalpy, vapor_entropy, vapor_temperature
-from icepick.core.saturation import around
-from icepick.core.usual import medium_entering, usual_split
+from icepick.core.properties import formulas
+from icepick.core.properties.propagation import propagate
+from icepick.core.properties.refrigerants import (
+    OutsideRangeError,
+    vapor_enthalpy,
+    vapor_entropy,
+    vapor_temperature,
+)
 
 _SIDES: tuple[tuple[Role, int], ...] = (("low", -1), ("high", 1))
 """Each side, and whether its coil saturates below or above what enters it."""

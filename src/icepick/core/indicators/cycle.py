@@ -7,8 +7,10 @@ from math import hypot
 
 from uncertainties import UFloat
 
-from icepick.core.context import RunContext, remembered
-from icepick.core.examination import Corner
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.readings import first_read
+from icepick.core.circuit.saturation import SideState
+from icepick.core.document.examination import Corner
 from icepick.core.indicators.refrigerant import (
     AT_COMPRESSOR,
     high_side,
@@ -16,10 +18,8 @@ from icepick.core.indicators.refrigerant import (
     liquid_stations,
     low_side,
 )
-from icepick.core.propagation import propagate
-from icepick.core.readings import first_read
-from icepick.core.refrigerants import Line, OutsideRangeError, phase_enthalpy
-from icepick.core.saturation import SideState
+from icepick.core.properties.propagation import propagate
+from icepick.core.properties.refrigerants import Line, OutsideRangeError, phase_enthalpy
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,11 +7,11 @@ from typing import Literal
 
 from uncertainties import UFloat, ufloat
 
-from icepick.core import formulas, moist_air, water
-from icepick.core.context import RunContext, remembered
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.usual import TON, medium_entering
 from icepick.core.indicators.refrigerant import high_side, low_side
-from icepick.core.propagation import propagate
-from icepick.core.usual import TON, medium_entering
+from icepick.core.properties import formulas, moist_air, water
+from icepick.core.properties.propagation import propagate
 
 Side = Literal["source", "load"]
 

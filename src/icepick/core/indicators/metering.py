@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core.circuit import Part
-from icepick.core.context import RunContext, remembered
-from icepick.core.visit import Meter
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.document.roles import Part
+from icepick.core.document.visit import Meter
 
 
 def active_device(context: RunContext) -> Meter | None:

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
-from icepick.core import formulas
-from icepick.core.context import RunContext, remembered
-from icepick.core.propagation import propagate
-from icepick.core.readings import first_read
-from icepick.core.refrigerants import OutsideRangeError
-from icepick.core.saturation import SideState, liquid_state, state_of
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.readings import first_read
+from icepick.core.circuit.saturation import SideState, liquid_state, state_of
+from icepick.core.properties import formulas
+from icepick.core.properties.propagation import propagate
+from icepick.core.properties.refrigerants import OutsideRangeError
 
 AT_COMPRESSOR = ("compressor_inlet", "common_suction")
 """Where suction gas enters the compressor, the better place first."""

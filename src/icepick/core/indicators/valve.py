@@ -6,13 +6,13 @@ from typing import Literal
 
 from uncertainties import UFloat, ufloat
 
-from icepick.core import direction
-from icepick.core.circuit import Circuit
-from icepick.core.context import RunContext, remembered
+from icepick.core.circuit import direction
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.graph import Circuit
+from icepick.core.circuit.saturation import SideState, around, state_of
 from icepick.core.indicators.metering import is_orifice
-from icepick.core.propagation import propagate
-from icepick.core.refrigerants import OutsideRangeError, phase_enthalpy, saturated_enthalpy
-from icepick.core.saturation import SideState, around, state_of
+from icepick.core.properties.propagation import propagate
+from icepick.core.properties.refrigerants import OutsideRangeError, phase_enthalpy, saturated_enthalpy
 
 
 @remembered

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from icepick.core.practice import air, coils, command, compressor, metering, readings, valve, water
 from icepick.core.practice.definition import Limit
-from icepick.core.quantities import to_si
+from icepick.core.properties.quantities import to_si
 
 __all__ = ["DEFAULT_PRACTICE", "KNOWN", "LIMITS", "Limit", "Practice", "limit"]
 

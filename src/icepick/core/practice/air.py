@@ -1,7 +1,7 @@
 """Air over the indoor coil, its heat, and whether all heat adds up."""
 
 from icepick.core.practice.definition import COMMON, Limit
-from icepick.core.quantities import Kind
+from icepick.core.properties.quantities import Kind
 
 LIMITS: tuple[Limit, ...] = (
     Limit(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.quantities import Kind
+from icepick.core.properties.quantities import Kind
 
 COMMON = "common practice"
 

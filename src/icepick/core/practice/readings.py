@@ -1,7 +1,7 @@
 """What readings are worth: settling, their bands, and when one is doubted."""
 
 from icepick.core.practice.definition import COMMON, Limit
-from icepick.core.quantities import Kind
+from icepick.core.properties.quantities import Kind
 
 LIMITS: tuple[Limit, ...] = (
     Limit(

@@ -1,7 +1,7 @@
 """The reversing valve and the gas that passes it."""
 
 from icepick.core.practice.definition import COMMON, Limit
-from icepick.core.quantities import Kind
+from icepick.core.properties.quantities import Kind
 
 LIMITS: tuple[Limit, ...] = (
     Limit(

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from icepick.core import formulas, sensors
-from icepick.core.calculators.question import (
+from icepick.core.handbook.calculators.question import (
     Calculator,
     CalculatorError,
     Input,
@@ -12,7 +11,8 @@ from icepick.core.calculators.question import (
     difference,
     temperature_input,
 )
-from icepick.core.quantities import Kind
+from icepick.core.properties import formulas, sensors
+from icepick.core.properties.quantities import Kind
 
 _T = Kind.TEMPERATURE
 

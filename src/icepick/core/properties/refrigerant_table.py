@@ -194,7 +194,7 @@ def _inside(value: Number, low: float, high: float) -> bool:
 
 @cache
 def _shipped() -> Any:
-    with files("icepick.core").joinpath("data/refrigerants.npz").open("rb") as file:
+    with files("icepick.core.properties").joinpath("data/refrigerants.npz").open("rb") as file:
         return dict(np.load(BytesIO(file.read())))
 
 

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import AwareDatetime, Field, FiniteFloat, StringConstraints, model_validator
 from pydantic.json_schema import WithJsonSchema
 
-from icepick.core.document import (
+from icepick.core.document.base import (
     AirFlow,
     Current,
     Document,
@@ -28,9 +28,10 @@ from icepick.core.document import (
     field_error,
     parse,
 )
-from icepick.core.moist_air import SEA_LEVEL_PRESSURE, standard_pressure
-from icepick.core.quantities import UNITS, Kind
-from icepick.core.stations import CIRCUIT_PATTERN, STATIONS, station
+from icepick.core.document.stations import CIRCUIT_PATTERN, STATIONS, station
+from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE, standard_pressure
+from icepick.core.properties.quantities import UNITS, Kind
+from icepick.core.properties.refrigerants import Refrigerant
 
 Mode = Literal["heating", "cooling", "defrost", "off"]
 Complaint = Literal[
@@ -46,7 +47,6 @@ Complaint = Literal[
 ]
 Layout = Literal["split", "ductless", "packaged"]
 Medium = Literal["air", "water"]
-Refrigerant = Literal["R-410A", "R-32", "R-454B", "R-22", "R-407C", "R-134a", "R-290", "R-513A"]
 MeterKind = Literal["txv", "piston", "capillary", "eev", "none"]
 Bypass = Literal["internal_check", "external_check", "sliding_piston", "none"]
 Method = Literal["clamp", "probe", "infrared", "gauge", "meter", "estimate"]
@@ -209,6 +209,11 @@ class Design(Document):
     heat_of_extraction: Power | None = None
     heat_of_rejection: Power | None = None
     sensor_table: list[SensorRow] | None = None
+
+    @property
+    def sensor_rows(self) -> list[tuple[float, float]]:
+        """The sensor table as (temperature [K], resistance [ohm])."""
+        return [(row.temperature.si, row.resistance.si) for row in self.sensor_table or ()]
 
 
 class Unit(Document):

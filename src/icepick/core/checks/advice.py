@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from icepick.core.circuit import has_fixed_liquid_line
-from icepick.core.examination import Advice
+from icepick.core.circuit.graph import has_fixed_liquid_line
+from icepick.core.document.examination import Advice
+from icepick.core.document.visit import Unit
 from icepick.core.practice import Practice
-from icepick.core.visit import Unit
 
 
 def advise(unit: Unit, practice: Practice) -> list[Advice]:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from icepick.core import formulas, water
-from icepick.core.calculators.question import (
+from icepick.core.handbook.calculators.question import (
     Calculator,
     CalculatorError,
     Input,
@@ -13,7 +12,8 @@ from icepick.core.calculators.question import (
     pressure_input,
     temperature_input,
 )
-from icepick.core.quantities import Kind
+from icepick.core.properties import formulas, water
+from icepick.core.properties.quantities import Kind
 
 _D, _P, _DP = Kind.TEMPERATURE_DIFFERENCE, Kind.PRESSURE, Kind.PRESSURE_DIFFERENCE
 

@@ -6,8 +6,6 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from icepick.core.visit import Unit
-
 Row = tuple[float, float]
 """Temperature [K] and resistance [ohm]."""
 
@@ -33,10 +31,9 @@ DEFAULT_TABLE: tuple[Row, ...] = tuple(
 """The most common sensor of the trade. [common practice; figures from memory]"""
 
 
-def table_of(unit: Unit) -> tuple[Row, ...]:
-    """The manufacturer's table where the unit's data have one, otherwise the default."""
-    rows = unit.design.sensor_table if unit.design else None
-    return tuple(sorted((row.temperature.si, row.resistance.si) for row in rows)) if rows else DEFAULT_TABLE
+def table_of(rows: Sequence[Row] | None) -> tuple[Row, ...]:
+    """The manufacturer's table, coldest first, where there is one; otherwise the default."""
+    return tuple(sorted(rows)) if rows else DEFAULT_TABLE
 
 
 def temperature(resistance: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float:

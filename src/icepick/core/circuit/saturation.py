@@ -6,18 +6,19 @@ from dataclasses import dataclass
 
 from uncertainties import UFloat, ufloat
 
-from icepick.core.circuit import Circuit, Role
-from icepick.core.context import RunContext, remembered
-from icepick.core.examination import Source
-from icepick.core.propagation import propagate
-from icepick.core.refrigerants import (
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.graph import Circuit
+from icepick.core.circuit.usual import medium_entering, usual_split
+from icepick.core.document.examination import Source
+from icepick.core.document.roles import Role
+from icepick.core.properties.propagation import propagate
+from icepick.core.properties.refrigerants import (
     LINES,
     Line,
     OutsideRangeError,
     saturation_pressure,
     saturation_temperature,
 )
-from icepick.core.usual import medium_entering, usual_split
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +36,7 @@ def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
     Raises
     ------
     OutsideRangeError
-        See :func:`icepick.core.refrigerants.saturation_temperature`.
+        See :func:`icepick.core.properties.refrigerants.saturation_temperature`.
     """
     refrigerant = context.unit.refrigerant
     return propagate(lambda p: float(saturation_temperature(refrigerant, p, line)), pressure)

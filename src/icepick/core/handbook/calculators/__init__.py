@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from icepick.core import moist_air, refrigerants, water
-from icepick.core.calculators import air, fluids, refrigerant, unit
-from icepick.core.calculators.question import Calculator, CalculatorError, Input
-from icepick.core.quantities import UNITS, Kind, UnitSystem, to_si
-from icepick.core.wording import say
+from icepick.core.document.wording import say
+from icepick.core.handbook.calculators import air, fluids, refrigerant, unit
+from icepick.core.handbook.calculators.question import Calculator, CalculatorError, Input
+from icepick.core.properties import moist_air, refrigerants, water
+from icepick.core.properties.quantities import UNITS, Kind, UnitSystem, to_si
 
 __all__ = ["CALCULATORS", "Answer", "Calculator", "CalculatorError", "Given", "calculator", "work"]
 

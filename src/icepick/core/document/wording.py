@@ -6,10 +6,17 @@ from collections.abc import Sequence
 
 from uncertainties import UFloat
 
-from icepick.core.quantities import DISPLAY_UNITS, SYMBOLS, Kind, UnitSystem, from_si, spread_from_si
-from icepick.core.stations import station
-from icepick.core.visit import Unit
-from icepick.core.words import METERS
+from icepick.core.document.stations import station
+from icepick.core.document.visit import Unit
+from icepick.core.document.words import METERS
+from icepick.core.properties.quantities import (
+    DISPLAY_UNITS,
+    SYMBOLS,
+    Kind,
+    UnitSystem,
+    from_si,
+    spread_from_si,
+)
 
 _DECIMALS = 4
 

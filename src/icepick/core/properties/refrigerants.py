@@ -11,13 +11,13 @@ a bubble and a dew line of their own. Against CoolProp itself the tables stay wi
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import get_args
+from typing import Literal, get_args
 
-from icepick.core.refrigerant_table import LOWEST, Line, Number, OutsideRangeError, table
-from icepick.core.visit import Refrigerant
+from icepick.core.properties.refrigerant_table import LOWEST, Line, Number, OutsideRangeError, table
 
 __all__ = ["LOWEST", "REFRIGERANTS", "SAFETY_GROUPS", "Line", "Number", "OutsideRangeError"]
 
+Refrigerant = Literal["R-410A", "R-32", "R-454B", "R-22", "R-407C", "R-134a", "R-290", "R-513A"]
 REFRIGERANTS: tuple[Refrigerant, ...] = get_args(Refrigerant)
 LINES: tuple[Line, Line] = ("bubble", "dew")
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from icepick.core import formulas, moist_air, refrigerants
-from icepick.core.calculators.question import (
+from icepick.core.document.wording import say
+from icepick.core.handbook.calculators.question import (
     ELEVATION,
     PHYSICS,
     REFRIGERANT,
@@ -14,8 +14,8 @@ from icepick.core.calculators.question import (
     pressure_input,
     temperature_input,
 )
-from icepick.core.quantities import Kind, to_si
-from icepick.core.wording import say
+from icepick.core.properties import formulas, moist_air, refrigerants
+from icepick.core.properties.quantities import Kind, to_si
 
 _T, _D, _P, _DP = Kind.TEMPERATURE, Kind.TEMPERATURE_DIFFERENCE, Kind.PRESSURE, Kind.PRESSURE_DIFFERENCE
 

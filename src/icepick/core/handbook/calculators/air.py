@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from icepick.core import formulas, moist_air
-from icepick.core.calculators.question import (
+from icepick.core.handbook.calculators.question import (
     ELEVATION,
     Calculator,
     CalculatorError,
@@ -13,7 +12,8 @@ from icepick.core.calculators.question import (
     difference,
     temperature_input,
 )
-from icepick.core.quantities import Kind, to_si
+from icepick.core.properties import formulas, moist_air
+from icepick.core.properties.quantities import Kind, to_si
 
 _T, _D = Kind.TEMPERATURE, Kind.TEMPERATURE_DIFFERENCE
 

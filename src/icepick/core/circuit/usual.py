@@ -5,9 +5,10 @@ They are rules of thumb for a single-speed compressor at full load in ordinary w
 
 from __future__ import annotations
 
-from icepick.core import formulas
-from icepick.core.circuit import Circuit, Role
-from icepick.core.context import RunContext, remembered
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.graph import Circuit
+from icepick.core.document.roles import Role
+from icepick.core.properties import formulas
 
 TON = 3516.85
 """One ton of refrigeration [W], 12 000 Btu/h by definition."""

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cache
 
-from icepick.core.quantities import Kind
+from icepick.core.properties.quantities import Kind
 
 
 class Group(StrEnum):

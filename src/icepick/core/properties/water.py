@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache, lru_cache
 from typing import Literal, get_args
 
-from icepick.core.quantities import Kind, spread_to_si, to_si
+from icepick.core.properties.quantities import Kind, spread_to_si, to_si
 
 Antifreeze = Literal["water", "propylene_glycol", "ethylene_glycol", "methanol", "ethanol"]
 ANTIFREEZES: tuple[Antifreeze, ...] = get_args(Antifreeze)

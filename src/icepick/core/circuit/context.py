@@ -12,13 +12,13 @@ from typing import Any, TypeVar, TypeVarTuple, Unpack
 
 from uncertainties import UFloat
 
-from icepick.core.circuit import Circuit, FlowMode, build_circuit, flow_mode
-from icepick.core.direction import apparent_mode, running_circuit
-from icepick.core.examination import ApparentMode
+from icepick.core.circuit.direction import apparent_mode, running_circuit
+from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
+from icepick.core.circuit.readings import CurrentReading, RunReadings
+from icepick.core.document.roles import ApparentMode, FlowMode
+from icepick.core.document.visit import Run, Unit, Visit
 from icepick.core.practice import Practice
-from icepick.core.quantities import UnitSystem
-from icepick.core.readings import CurrentReading, RunReadings
-from icepick.core.visit import Run, Unit, Visit
+from icepick.core.properties.quantities import UnitSystem
 
 
 @dataclass(frozen=True, slots=True)

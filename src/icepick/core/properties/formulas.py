@@ -9,15 +9,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from icepick.core import moist_air
-from icepick.core.quantities import Kind, from_si
-from icepick.core.refrigerants import (
+from icepick.core.properties import moist_air
+from icepick.core.properties.quantities import Kind, from_si
+from icepick.core.properties.refrigerants import (
+    Refrigerant,
     mixture,
     saturated_enthalpy,
     saturation_pressure,
     saturation_temperature,
 )
-from icepick.core.visit import Refrigerant
 
 
 def superheat(refrigerant: Refrigerant, pressure: float, temperature: float) -> float:

@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from uncertainties import UFloat, ufloat
 
-from icepick.core.circuit import Circuit, FlowMode, build_circuit
-from icepick.core.examination import ApparentMode
+from icepick.core.circuit.graph import Circuit, build_circuit
+from icepick.core.circuit.readings import RunReadings
+from icepick.core.document.roles import ApparentMode, FlowMode
+from icepick.core.document.visit import Unit
 from icepick.core.practice import Practice
-from icepick.core.readings import RunReadings
-from icepick.core.visit import Unit
 
 VALVE_PIPES = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")
 """The four pipes at the valve, in walking order."""

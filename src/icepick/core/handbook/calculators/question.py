@@ -6,8 +6,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from icepick.core.circuit import FlowMode
-from icepick.core.quantities import Kind
+from icepick.core.document.roles import FlowMode
+from icepick.core.properties.quantities import Kind
 
 Choice = Literal["refrigerant", "antifreeze", "rows"]
 Values = Mapping[str, Any]

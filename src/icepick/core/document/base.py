@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal, Self, TypeVar
 from pydantic import BaseModel, ConfigDict, FiniteFloat, ValidationError, model_validator
 from pydantic_core import ErrorDetails, PydanticCustomError
 
-from icepick.core.quantities import SYMBOLS, Kind, from_si, to_si
+from icepick.core.properties.quantities import SYMBOLS, Kind, from_si, to_si
 
 
 class Document(BaseModel):

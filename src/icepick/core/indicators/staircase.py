@@ -8,13 +8,13 @@ from typing import Literal
 
 from uncertainties import UFloat
 
-from icepick.core.circuit import Circuit, Stop
-from icepick.core.context import RunContext
-from icepick.core.examination import Device, Leg, Level, Measured, Status
-from icepick.core.quantities import Kind
-from icepick.core.saturation import side
-from icepick.core.wording import device, display, display_band, display_spread, say
-from icepick.core.words import PARTS
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import Circuit, Stop
+from icepick.core.circuit.saturation import side
+from icepick.core.document.examination import Device, Leg, Level, Measured, Status
+from icepick.core.document.wording import device, display, display_band, display_spread, say
+from icepick.core.document.words import PARTS
+from icepick.core.properties.quantities import Kind
 
 Should = Literal["fall", "hold", "rise"]
 

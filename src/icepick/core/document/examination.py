@@ -6,12 +6,11 @@ from typing import Any, Literal
 
 from pydantic import AwareDatetime, Field
 
-from icepick.core.circuit import Coil, FlowMode, Part, Role, Side, State
-from icepick.core.document import Document
-from icepick.core.stations import Place
-from icepick.core.visit import Method, Mode, ObservationCode, QuantityName
+from icepick.core.document.base import Document
+from icepick.core.document.roles import ApparentMode, Coil, FlowMode, Part, Role, Side, State
+from icepick.core.document.stations import Place
+from icepick.core.document.visit import Method, Mode, ObservationCode, QuantityName
 
-ApparentMode = Literal["heating", "cooling", "neither", "unknown"]
 Source = Literal["gauge", "bend", "usual"]
 Corner = Literal[
     "evaporator_out", "compressor_in", "compressor_out", "condenser_out", "meter_in", "meter_out"

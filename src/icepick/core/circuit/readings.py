@@ -13,10 +13,10 @@ from typing import Self
 from uncertainties import UFloat
 from uncertainties.core import Variable
 
+from icepick.core.document.stations import Group, station
+from icepick.core.document.visit import Method, Reading, Run
 from icepick.core.practice import Practice
-from icepick.core.quantities import Kind, spread_to_si, to_si
-from icepick.core.stations import Group, station
-from icepick.core.visit import Method, Reading, Run
+from icepick.core.properties.quantities import Kind, spread_to_si, to_si
 
 _TEMPERATURE_LIMIT: dict[Method | None, str] = {
     "clamp": "uncertainty_clamp",

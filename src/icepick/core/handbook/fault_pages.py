@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.circuit import FlowMode, meters
-from icepick.core.examination import Fault
-from icepick.core.visit import Unit
-from icepick.core.wording import device
+from icepick.core.circuit.graph import meters
+from icepick.core.document.examination import Fault
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import Unit
+from icepick.core.document.wording import device
 
 UP, DOWN, SAME, MIXED = "higher", "lower", "unchanged", "either way"
 

@@ -11,7 +11,7 @@ from enum import StrEnum
 from functools import cache
 from typing import Literal
 
-from icepick.core.moist_air import SEA_LEVEL_PRESSURE
+from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE
 
 
 class Kind(StrEnum):

@@ -13,25 +13,9 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Literal
 
-from icepick.core.stations import STATIONS, Group, Place, Station, station
-from icepick.core.visit import Bypass, Layout, Medium, MeterKind, Mode, Unit
-
-Side = Literal["indoor", "outdoor"]
-Role = Literal["high", "low"]
-State = Literal["superheated_vapor", "mixture", "subcooled_liquid"]
-Part = Literal[
-    "compressor",
-    "reversing_valve",
-    "outdoor_coil",
-    "outdoor_meter",
-    "drier",
-    "indoor_meter",
-    "indoor_coil",
-    "accumulator",
-    "pipe",
-]
-FlowMode = Literal["heating", "cooling"]
-Coil = Literal["indoor_coil", "outdoor_coil"]
+from icepick.core.document.roles import Coil, FlowMode, Part, Role, Side, State
+from icepick.core.document.stations import STATIONS, Group, Place, Station, station
+from icepick.core.document.visit import Bypass, Layout, Medium, MeterKind, Mode, Unit
 
 
 @dataclass(frozen=True, slots=True)
