@@ -7,6 +7,7 @@ from typing import get_args
 import pytest
 
 from icepick.core.checks import CHECKS
+from icepick.core.checks.run import WORKED_OUT
 from icepick.core.document.examination import Fault
 from icepick.core.document.words import DOUBTS
 from icepick.core.handbook.calculators import CALCULATORS
@@ -23,7 +24,7 @@ import make_docs  # noqa: E402
 @pytest.mark.parametrize(
     ("page", "names"),
     [
-        ("checks.md", [check.code for check in CHECKS]),
+        ("checks.md", [check.code for check in (*CHECKS, WORKED_OUT)]),
         ("indicators.md", [indicator.name for indicator in INDICATORS]),
         ("doubts.md", list(DOUBTS)),
         ("practice-limits.md", [limit.name for limit in LIMITS]),

@@ -28,7 +28,7 @@ def refusal(document) -> tuple[str, str]:
         ({"quantity": "pressure"}, "quantity", "it takes temperature."),
         ({"unit": "psi"}, "unit", "'psi' does not measure temperature; use degF, degC."),
         ({"unit": "degR"}, "unit", "'degR' is not one of"),
-        ({"value": 351}, "value", "351 °F is outside what can be read here (-60 to 350 °F)."),
+        ({"value": 351}, "value", "351 °F is outside what can be entered here (-60 to 350 °F)."),
         ({"value": -51.2, "unit": "degC"}, "value", "(-51.11 to 176.7 °C)"),
         ({"station": "discharge_tap", "quantity": "pressure", "unit": "bar", "value": 63}, "value", "bar"),
         ({"value": float("nan")}, "value", "a number must be finite."),

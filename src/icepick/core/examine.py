@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from functools import lru_cache
+from dataclasses import dataclass
+from functools import lru_cache, partial
 
 from icepick.core.checks import judge
 from icepick.core.checks.advice import advise
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
-from icepick.core.circuit.context import RunContext, run_contexts, without_doubted
+from icepick.core.checks.run import WORKED_OUT
+from icepick.core.circuit.context import RunContext, attempt, run_contexts, without_doubted
 from icepick.core.circuit.graph import Circuit, stations_of_unit
 from icepick.core.circuit.readings import CurrentReading, rests_on
 from icepick.core.diagnosis.next_reading import next_readings
@@ -19,6 +21,7 @@ from icepick.core.document.examination import (
     Check,
     Coils,
     CycleCorner,
+    Device,
     Doubt,
     Examination,
     Indicator,
@@ -33,7 +36,7 @@ from icepick.core.document.examination import (
 from icepick.core.document.visit import Unit, Visit
 from icepick.core.document.wording import display, display_band, display_spread, name
 from icepick.core.doubts import NOT_PHYSICS, find_doubts
-from icepick.core.indicators import INDICATORS
+from icepick.core.indicators import INDICATORS, IndicatorRule
 from icepick.core.indicators.cycle import cycle
 from icepick.core.indicators.staircase import legs, levels
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
@@ -57,14 +60,11 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
     Examination
         Pure function of its arguments.
     """
-    runs, trusted = [], []
-    for as_read in run_contexts(visit, practice, units):
-        doubts = find_doubts(as_read)
-        context = _without_doubted(as_read, doubts)
-        checks = judge(context)
-        runs.append(_examine_run(context, as_read.readings.all(), doubts, checks.shown))
-        trusted.append(JudgedRun(context.trusted, checks.firm))
+    doubted = [_doubted(as_read) for as_read in run_contexts(visit, practice, units)]
+    judged = [(one, judge(one.context)) for one in doubted]
+    trusted = [JudgedRun(one.context.trusted, checks.firm) for one, checks in judged]
     belief = believe(trusted, visit.complaint)
+    runs = [_examine_run(one, checks.shown) for one, checks in judged]
     ranking = rank(belief, trusted)
     following = next_readings(belief, trusted)
     said = verdict(visit, runs, ranking, following)
@@ -89,17 +89,26 @@ def _names(unit: Unit) -> Iterator[tuple[str, str]]:
         yield code, name(unit, code)
 
 
-def _without_doubted(context: RunContext, doubts: list[Doubt]) -> RunContext:
-    doubted = frozenset(code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations)
-    return without_doubted(context, doubted, frozenset(doubt.code for doubt in doubts))
+@dataclass(frozen=True, slots=True)
+class _Doubted:
+    """A run without the readings that physics contradicts; ``as_read`` still has them."""
+
+    context: RunContext
+    as_read: list[CurrentReading]
+    doubts: list[Doubt]
 
 
-def _examine_run(
-    context: RunContext, as_read: list[CurrentReading], doubts: list[Doubt], checks: Mapping[str, Check]
-) -> RunExamination:
-    circuit = context.circuit
-    found = devices(context, checks)
-    return RunExamination(
+def _doubted(as_read: RunContext) -> _Doubted:
+    doubts = find_doubts(as_read)
+    stations = frozenset(code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations)
+    context = without_doubted(as_read, stations, frozenset(doubt.code for doubt in doubts))
+    return _Doubted(context, as_read.readings.all(), doubts)
+
+
+def _examine_run(one: _Doubted, checks: Mapping[str, Check]) -> RunExamination:
+    context, circuit = one.context, one.context.circuit
+    found = attempt(context, "the metering devices", lambda: devices(context, checks), list[Device]())
+    examined = RunExamination(
         id=context.run.id,
         commanded_mode=context.run.mode,
         apparent_mode=context.apparent,
@@ -109,16 +118,24 @@ def _examine_run(
         coils=Coils(evaporator=circuit.evaporator, condenser=circuit.condenser) if circuit else None,
         taps=list(_taps(circuit)) if circuit else [],
         stations=stations_of_unit(context.unit),
-        legs=legs(context, circuit, found) if circuit else [],
-        levels=levels(context, circuit) if circuit else [],
+        legs=attempt(context, "the legs of the path", lambda: legs(context, circuit, found), [])
+        if circuit
+        else [],
+        levels=attempt(context, "the saturation levels", lambda: levels(context, circuit), [])
+        if circuit
+        else [],
         devices=found,
-        readings=[_in_force(current, context) for current in as_read],
+        readings=[_in_force(current, context) for current in one.as_read],
         indicators=_indicators(context),
-        cycle=_cycle(context),
-        terminals=terminals(context),
+        cycle=attempt(context, "the measured cycle", lambda: _cycle(context), []),
+        terminals=attempt(context, "the terminal strip", lambda: terminals(context), []),
         checks=list(checks.values()),
-        doubts=doubts,
+        doubts=one.doubts,
     )
+    left_out = WORKED_OUT.firmly(context)
+    if left_out is None:
+        return examined
+    return examined.model_copy(update={"checks": [*examined.checks, WORKED_OUT.check(context, left_out)]})
 
 
 @lru_cache(maxsize=256)
@@ -181,17 +198,18 @@ def _cycle(context: RunContext) -> list[CycleCorner]:
 
 
 def _indicators(context: RunContext) -> dict[str, Indicator]:
-    found: dict[str, Indicator] = {}
-    for rule in INDICATORS:
-        value = rule.compute(context)
-        if value is None:
-            continue
-        number, unit = display(value.nominal_value, rule.kind, context.units)
-        spread, stations = rests_on(value)
-        found[rule.name] = Indicator(
-            value=number,
-            unit=unit,
-            uncertainty=display_spread(spread, rule.kind, context.units),
-            uses=stations,
-        )
-    return found
+    found = (
+        (rule, attempt(context, rule.title, partial(_indicator, rule, context), None)) for rule in INDICATORS
+    )
+    return {rule.name: indicator for rule, indicator in found if indicator is not None}
+
+
+def _indicator(rule: IndicatorRule, context: RunContext) -> Indicator | None:
+    value = rule.compute(context)
+    if value is None:
+        return None
+    number, unit = display(value.nominal_value, rule.kind, context.units)
+    spread, stations = rests_on(value)
+    return Indicator(
+        value=number, unit=unit, uncertainty=display_spread(spread, rule.kind, context.units), uses=stations
+    )

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import sqlite3
 
-from icepick.core.practice import KNOWN, Practice
+from icepick.core.practice import Practice
 from icepick.store.database import now
 
 
 def practice(connection: sqlite3.Connection) -> Practice:
-    """The limits in force. Names an older Icepick knew and this one doesn't are left alone."""
+    """The limits in force; what an older Icepick kept and this one can't use is left alone."""
     rows = connection.execute(
         """SELECT name, value FROM practice_changes
            WHERE id IN (SELECT max(id) FROM practice_changes GROUP BY name) AND value IS NOT NULL"""
     )
-    return Practice({row["name"]: row["value"] for row in rows if row["name"] in KNOWN})
+    return Practice.of_what_stands({row["name"]: row["value"] for row in rows})
 
 
 def change(connection: sqlite3.Connection, name: str, value: float | None) -> None:

@@ -14,7 +14,7 @@ from icepick.core.document.examination import Fault
 from icepick.core.document.visit import Run, Visit
 from icepick.core.handbook.calculators import CALCULATORS, Calculator, CalculatorError, calculator, work
 from icepick.core.handbook.fault_pages import FAULT_PAGES
-from icepick.core.practice import limit
+from icepick.core.practice import Practice, PracticeError, limit
 from icepick.core.properties.quantities import (
     ABSOLUTE_PRESSURE,
     DISPLAY_UNITS,
@@ -39,7 +39,7 @@ from icepick.core.properties.refrigerants import (
 from icepick.core.properties.water import ANTIFREEZES
 from icepick.store import visits as store
 from icepick.store.database import writing
-from icepick.store.practice import change
+from icepick.store.practice import change, practice
 from icepick.web.connection import connection
 from icepick.web.contract import Api
 from icepick.web.limits import LimitView, limits
@@ -218,16 +218,15 @@ def _calculator(entry: Calculator) -> CalculatorView:
 @api.endpoint("put", "/handbook/limits/<name>", accepts=LimitChange, gives=Handbook)
 def change_limit(name: str, body: LimitChange) -> Handbook:
     """Change a practice limit, or restore its default."""
-    try:
-        entry = limit(name)
-    except KeyError:
-        raise problem(404, f"There is no limit {name!r}.") from None
-    if body.value is not None and not entry.allows(body.value):
-        raise problem(
-            422,
-            f"{body.value:g} {SYMBOLS[entry.unit]} makes no sense here: above 0 and below {10 * entry.default:g}.",
-        )
     with writing(connection()) as db:
+        kept = {other: value for other, value in practice(db).changes.items() if other != name}
+        try:
+            limit(name)
+            Practice(kept if body.value is None else {**kept, name: body.value})
+        except KeyError:
+            raise problem(404, f"There is no limit {name!r}.") from None
+        except PracticeError as error:
+            raise problem(422, str(error)) from None
         change(db, name, body.value)
     return _handbook()
 

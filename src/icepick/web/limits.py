@@ -30,7 +30,7 @@ def limits() -> list[LimitView]:
     return [
         LimitView(
             name=entry.name,
-            title=entry.name.replace("_", " "),
+            title=entry.title,
             value=in_force.value(entry.name),
             default=entry.default,
             unit=SYMBOLS[entry.unit],

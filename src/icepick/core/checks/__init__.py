@@ -71,10 +71,15 @@ def judge(context: RunContext) -> Judged:
     shown: dict[str, Check] = {}
     firm: dict[str, Check] = {}
     for rule in CHECKS:
-        outcome = rule.firmly(context)
-        seen = rule.shown(context, outcome)
-        if seen is not None:
-            shown[rule.code] = rule.check(context, seen)
-        if outcome is not None and outcome.status != "needs_readings":
-            firm[rule.code] = shown[rule.code] if seen is outcome else rule.check(context, outcome)
+        try:
+            outcome = rule.firmly(context)
+            seen = rule.shown(context, outcome)
+            found = rule.check(context, seen) if seen is not None else None
+            if outcome is not None and outcome.status != "needs_readings":
+                firm[rule.code] = found if found and seen is outcome else rule.check(context, outcome)
+        except Exception as error:
+            # Whatever breaks in one rule, the others have their say, and nothing is concluded from it.
+            found = rule.broken(error)
+        if found is not None:
+            shown[rule.code] = found
     return Judged(shown, firm)

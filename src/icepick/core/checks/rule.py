@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, lru_cache
@@ -14,6 +15,8 @@ from icepick.core.document.examination import Check, Measured, PlainQuantity, St
 from icepick.core.document.wording import display, display_spread, names, say
 from icepick.core.practice import limit
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
+
+_log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +88,23 @@ class CheckRule:
             explain=outcome.explain,
             needs=outcome.needs,
             uses=uses,
+        )
+
+    def broken(self, error: Exception) -> Check:
+        """What stands in for a check whose rule could not be worked out: a word of it, and no judgement."""
+        _log.warning("%s could not be judged", self.code, exc_info=error)
+        return Check(
+            code=self.code,
+            title=self.title,
+            status="watch",
+            measured=None,
+            limit=None,
+            margin=None,
+            practice=self.practice,
+            basis=_basis(self.practice) if self.practice else self.standing,
+            explain=f"Icepick could not work this out ({error}); judge it by hand. What else is said here stands.",
+            needs=[],
+            uses=[],
         )
 
     def _limit(self, context: RunContext, outcome: Outcome) -> tuple[PlainQuantity | None, str]:

@@ -42,4 +42,23 @@ def _settled(context: RunContext) -> Outcome | None:
     )
 
 
+def _worked_out(context: RunContext) -> Outcome | None:
+    if not context.mishaps:
+        return None
+    what = "; ".join(f"{name} ({why})" for name, why in context.mishaps.items())
+    return Outcome("watch", f"Icepick could not work out: {what}. What else is said here stands.")
+
+
 SETTLED = CheckRule("run.settled", "run settled", Kind.TIME, "settling_time", _settled, of_readings=True)
+
+WORKED_OUT = CheckRule(
+    "run.worked_out",
+    "everything worked out",
+    Kind.RATIO,
+    None,
+    _worked_out,
+    standing="our own choice: what one rule can't work out must not hide what the others can",
+    in_defrost=True,
+    of_readings=True,
+)
+"""Asked last of all, once the rest has had its chance to fail; absent where nothing did."""

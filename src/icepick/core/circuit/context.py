@@ -5,6 +5,7 @@ Here, once for a run, it is worked out which way the circuit runs and which read
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import wraps
@@ -20,6 +21,10 @@ from icepick.core.document.visit import Run, Unit, Visit
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
 
+Asked = TypeVarTuple("Asked")
+T = TypeVar("T")
+_log = logging.getLogger(__name__)
+
 
 @dataclass(frozen=True, slots=True)
 class RunContext:
@@ -29,7 +34,8 @@ class RunContext:
     ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
     ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
     until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
-    judgement. ``others`` are the visit's other runs.
+    judgement. ``others`` are the visit's other runs. ``mishaps`` says what could not be worked out, and why; every
+    context of the run adds to the same list.
     """
 
     unit: Unit
@@ -46,6 +52,7 @@ class RunContext:
     doubted: frozenset[str] = frozenset()
     doubts: frozenset[str] = frozenset()
     memo: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
+    mishaps: dict[str, str] = field(default_factory=dict, compare=False, repr=False)
 
     @property
     def observed(self) -> frozenset[str]:
@@ -98,6 +105,20 @@ class RunContext:
         return self.readings.temperature(station)
 
 
+def attempt(context: RunContext, what: str, work: Callable[[], T], otherwise: T) -> T:
+    """Work something out; where that fails, note the mishap and go on with ``otherwise``.
+
+    One rule that breaks on a number nobody thought of must not take the whole examination with it. ``what`` names it in
+    the technician's words.
+    """
+    try:
+        return work()
+    except Exception as error:
+        _log.warning("%s could not be worked out", what, exc_info=error)
+        context.mishaps.setdefault(what, f"{type(error).__name__}: {error}")
+        return otherwise
+
+
 def carries_judgement(current: CurrentReading) -> bool:
     """The one gate: taken after settling, and by contact where only contact tells. Doubted readings are left out
     before. [common practice; trade.md 1, 3 and 8]"""
@@ -114,21 +135,17 @@ def with_readings(context: RunContext, readings: RunReadings, **changes: Any) ->
     return replace(context, readings=readings, apparent=apparent, circuit=circuit, memo={}, **changes)
 
 
-Asked = TypeVarTuple("Asked")
-R = TypeVar("R")
-
-
 def remembered(
-    function: Callable[[RunContext, Unpack[Asked]], R],
-) -> Callable[[RunContext, Unpack[Asked]], R]:
+    function: Callable[[RunContext, Unpack[Asked]], T],
+) -> Callable[[RunContext, Unpack[Asked]], T]:
     """Work something out once for a context; checks and indicators ask for the same figures again and again."""
 
     @wraps(function)
-    def ask(context: RunContext, /, *asked: *Asked) -> R:
+    def ask(context: RunContext, /, *asked: *Asked) -> T:
         key = function, asked
         memo = context.memo
         try:
-            found: R = memo[key]
+            found: T = memo[key]
         except KeyError:
             found = memo[key] = function(context, *asked)
         return found

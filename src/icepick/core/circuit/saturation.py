@@ -106,8 +106,11 @@ def _by_gauge(context: RunContext, taps: tuple[str, ...], at_liquid_end: bool) -
         return SideState(pressure, found.bubble, found.dew, "gauge")
     drop = context.practice.si("condenser_drop")
     pressure = pressure + ufloat(-drop if at_liquid_end else drop, drop)
-    bubble, dew = (at_pressure(context, pressure, line) for line in ("bubble", "dew"))
-    return SideState(pressure, bubble, dew, "gauge")
+    try:
+        bubble, dew = (at_pressure(context, pressure, line) for line in LINES)
+        return SideState(pressure, bubble, dew, "gauge")
+    except OutsideRangeError:
+        return None
 
 
 def _without_gauge(context: RunContext, circuit: Circuit, role: Role, guess: bool) -> SideState | None:

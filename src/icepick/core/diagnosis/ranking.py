@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
+from functools import partial
 from itertools import compress
 
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.context import RunContext, attempt
 from icepick.core.diagnosis.evidence import Checks, Feature
 from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
 from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
@@ -90,7 +91,9 @@ def observed(runs: list[JudgedRun]) -> list[Observed]:
     for run in runs:
         for feature in FEATURES:
             if feature.applies(run.context):
-                outcome = feature.observe(run.context, run.checks)
+                outcome = attempt(
+                    run.context, feature.name, partial(feature.observe, run.context, run.checks), None
+                )
                 if outcome is not None:
                     found.append((feature, run, outcome))
     times = Counter((feature.name, run.context.run.mode) for feature, run, _ in found)
@@ -119,7 +122,9 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     )
     rows = [_PLACE[h] for h in all_of]
     likelihoods = np.array([one.likelihoods for one in found])[:, rows]
-    weights = np.array([prior(h, complaint) for h in all_of]) * likelihoods.prod(axis=0)
+    # As logarithms: a thousand runs multiplied would leave nothing but zeros.
+    logs = np.log([prior(h, complaint) for h in all_of]) + np.log(likelihoods).sum(axis=0)
+    weights = np.exp(logs - logs.max())
     checked = [(run.context, run.checks) for run in runs]
     cannot_lead = {fault for fault in {h.fault for h in all_of} if contradicted(fault, checked)}
     weights *= np.array([_CONTRADICTED if h.fault in cannot_lead else 1.0 for h in all_of])

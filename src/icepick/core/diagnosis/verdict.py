@@ -115,7 +115,7 @@ def _is_danger(check: Check) -> bool:
     if check.code == "exchange.total_superheat":
         too_low = check.measured and check.limit and check.measured.value < check.limit.value
         return check.status == "fail" and bool(too_low)
-    return check.status == "fail" or check.code == "danger.freezing"
+    return check.status == "fail" or (check.code == "danger.freezing" and check.measured is not None)
 
 
 def _cause(seen: _Seen) -> str | None:

@@ -74,6 +74,10 @@ def _sentence(error: ErrorDetails) -> str:
         return str(context["message"])
     if kind == "literal_error":
         return f"{error['input']!r} is not one of {context['expected']}."
+    if kind == "too_long":
+        return (
+            f"this list has {context['actual_length']} entries; it takes {context['max_length']:,} at most."
+        )
     if kind == "json_invalid":
         return f"this is not valid JSON: {context['error']}."
     return _SENTENCES.get(kind) or f"{error['msg']}."
@@ -137,14 +141,20 @@ def check_range(
 ) -> None:
     """Refuse a number outside ``low``…``high`` [``limit_unit``] with a sentence in the number's own unit."""
     edges = [from_si(to_si(edge, limit_unit, kind), unit, kind) for edge in (low, high)]
-    slack = 1e-6 * (edges[1] - edges[0])
-    if not edges[0] - slack <= value <= edges[1] + slack:
+    # What a conversion rounds away is no reason to refuse an edge.
+    slack = [1e-9 * max(abs(edge), 1.0) if edge else 0.0 for edge in edges]
+    if not edges[0] - slack[0] <= value <= edges[1] + slack[1]:
         symbol = SYMBOLS[unit]
         raise field_error(
             field,
-            f"{value:g} {symbol} is outside what can be read here "
-            f"({edges[0]:.4g} to {edges[1]:.4g} {symbol}).",
+            f"{value:g} {symbol} is outside what can be entered here "
+            f"({_plain(edges[0])} to {_plain(edges[1])} {symbol}).",
         )
+
+
+def _plain(edge: float) -> str:
+    """A limit as it is written: *1,000,000*, not *1e+06*."""
+    return f"{edge:,.0f}" if abs(edge) >= 1000 else f"{edge:.4g}"
 
 
 class Temperature(Quantity):
@@ -153,9 +163,11 @@ class Temperature(Quantity):
     unit: Literal["degF", "degC"]
 
 
-class TemperatureDifference(Quantity):
+class Target(Quantity):
+    """A superheat or subcooling to aim at; what is more than any manufacturer states is a slip."""
+
     kind = Kind.TEMPERATURE_DIFFERENCE
-    range = (-100, 200, "delta_degF")
+    range = (0, 60, "delta_degF")
     unit: Literal["delta_degF", "delta_degC"]
 
 
@@ -165,15 +177,19 @@ class Pressure(Quantity):
     unit: Literal["psi", "kPa", "bar", "psia", "kPa_abs", "bar_abs"]
 
 
-class Current(Quantity):
+class RatedCurrent(Quantity):
+    """A compressor's rated load current, from its nameplate."""
+
     kind = Kind.CURRENT
-    range = (0, 300, "A")
+    range = (0.5, 300, "A")
     unit: Literal["A"]
 
 
-class Resistance(Quantity):
+class SensorResistance(Quantity):
+    """A row of a sensor's table: neither shorted nor open."""
+
     kind = Kind.RESISTANCE
-    range = (0, 100_000, "kohm")
+    range = (0.001, 10_000, "kohm")
     unit: Literal["ohm", "kohm"]
 
 
@@ -185,20 +201,50 @@ class WaterFlow(Quantity):
 
 class AirFlow(Quantity):
     kind = Kind.AIR_FLOW
-    range = (0, 20_000, "cfm")
+    range = (20, 20_000, "cfm")
     unit: Literal["cfm", "m3/h", "L/s"]
 
 
-class Power(Quantity):
+class Capacity(Quantity):
+    """Heat a machine moves: from the smallest room unit to a large rooftop."""
+
     kind = Kind.POWER
-    range = (0, 1_000_000, "Btu/h")
+    range = (1000, 1_000_000, "Btu/h")
+    unit: Literal["W", "kW", "Btu/h"]
+
+
+class FanPower(Quantity):
+    kind = Kind.POWER
+    range = (1, 50_000, "W")
+    unit: Literal["W", "kW", "Btu/h"]
+
+
+class HeaterPower(Quantity):
+    kind = Kind.POWER
+    range = (100, 300_000, "W")
     unit: Literal["W", "kW", "Btu/h"]
 
 
 class Time(Quantity):
     kind = Kind.TIME
-    range = (0, 1440, "min")
+    range = (1, 1440, "min")
     unit: Literal["s", "min"]
+
+
+class StartTemperature(Quantity):
+    """Of an outdoor coil on which frost may lie."""
+
+    kind = Kind.TEMPERATURE
+    range = (-40, 60, "degF")
+    unit: Literal["degF", "degC"]
+
+
+class StopTemperature(Quantity):
+    """Of an outdoor coil that is clear of frost."""
+
+    kind = Kind.TEMPERATURE
+    range = (32, 150, "degF")
+    unit: Literal["degF", "degC"]
 
 
 class Length(Quantity):

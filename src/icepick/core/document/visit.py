@@ -6,6 +6,8 @@ with a JSON pointer and a sentence, what is wrong with it.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import AwareDatetime, Field, FiniteFloat, StringConstraints, model_validator
@@ -13,15 +15,19 @@ from pydantic.json_schema import WithJsonSchema
 
 from icepick.core.document.base import (
     AirFlow,
-    Current,
+    Capacity,
     Document,
     Elevation,
+    FanPower,
+    HeaterPower,
     Length,
-    Power,
     PressureDrop,
-    Resistance,
+    RatedCurrent,
+    SensorResistance,
+    StartTemperature,
+    StopTemperature,
+    Target,
     Temperature,
-    TemperatureDifference,
     Time,
     WaterFlow,
     check_range,
@@ -122,6 +128,12 @@ Text = Annotated[str, StringConstraints(max_length=10_000)]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
 CompressorStage = Literal["low", "high"]
 CompressorSpeed = Annotated[FiniteFloat, Field(ge=0, le=200)]
+MOST_RUNS = 1000
+"""In one visit."""
+MOST_ENTRIES = 10_000
+"""Readings, and observations, in one run: a probe read every second for almost three hours."""
+MOST_ROWS = 100
+"""In a manufacturer's table."""
 RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
 
 
@@ -165,7 +177,7 @@ class Drier(Document):
 
 class Compressor(Document):
     kind: Literal["single", "two_stage", "inverter"]
-    rated_current: Current | None = None
+    rated_current: RatedCurrent | None = None
 
 
 class ReversingValve(Document):
@@ -175,16 +187,22 @@ class ReversingValve(Document):
 class Defrost(Document):
     method: Literal["time_temperature", "demand", "off_cycle", "none"]
     interval: Time | None = None
-    start_below: Temperature | None = None
-    stop_above: Temperature | None = None
+    start_below: StartTemperature | None = None
+    stop_above: StopTemperature | None = None
     limit: Time | None = None
+
+    @model_validator(mode="after")
+    def _starts_below_its_stop(self) -> Self:
+        if self.start_below and self.stop_above and self.start_below.si >= self.stop_above.si:
+            raise field_error("stop_above", "a defrost stops at a warmer coil than it starts at.")
+        return self
 
 
 class ModeTarget(Document):
     """The manufacturer's targets for one mode."""
 
-    subcooling: TemperatureDifference | None = None
-    superheat: TemperatureDifference | None = None
+    subcooling: Target | None = None
+    superheat: Target | None = None
 
 
 class WaterFlowRow(Document):
@@ -194,7 +212,14 @@ class WaterFlowRow(Document):
 
 class SensorRow(Document):
     temperature: Temperature
-    resistance: Resistance
+    resistance: SensorResistance
+
+
+def _one_way(rows: Sequence[tuple[float, float]], *, rising: bool) -> bool:
+    """Whether the second column moves one way only as the first rises, with no value twice."""
+    ordered = sorted(rows)
+    steps = [(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(ordered)]
+    return all(first > 0 and (second > 0) is rising and second != 0 for first, second in steps)
 
 
 class Design(Document):
@@ -203,12 +228,21 @@ class Design(Document):
     cooling: ModeTarget | None = None
     heating: ModeTarget | None = None
     indoor_airflow: AirFlow | None = None
-    supply_fan_power: Power | None = None
-    backup_heat_power: Power | None = None
-    water_flow_table: list[WaterFlowRow] | None = None
-    heat_of_extraction: Power | None = None
-    heat_of_rejection: Power | None = None
-    sensor_table: list[SensorRow] | None = None
+    supply_fan_power: FanPower | None = None
+    backup_heat_power: HeaterPower | None = None
+    water_flow_table: Annotated[list[WaterFlowRow], Field(max_length=MOST_ROWS)] | None = None
+    heat_of_extraction: Capacity | None = None
+    heat_of_rejection: Capacity | None = None
+    sensor_table: Annotated[list[SensorRow], Field(max_length=MOST_ROWS)] | None = None
+
+    @model_validator(mode="after")
+    def _tables_run_one_way(self) -> Self:
+        flows = [(row.drop.si, row.flow.si) for row in self.water_flow_table or ()]
+        if not _one_way(flows, rising=True):
+            raise field_error("water_flow_table", "the flow must rise with the pressure drop, row for row.")
+        if not _one_way(self.sensor_rows, rising=False):
+            raise field_error("sensor_table", "the resistance must fall as the sensor warms, row for row.")
+        return self
 
     @property
     def sensor_rows(self) -> list[tuple[float, float]]:
@@ -224,7 +258,7 @@ class Unit(Document):
     source: Medium
     load: Medium
     refrigerant: Refrigerant
-    nominal_capacity: Power | None = None
+    nominal_capacity: Capacity | None = None
     indoor_meter: Meter
     outdoor_meter: Meter
     drier: Drier
@@ -291,8 +325,8 @@ class Run(Document):
     started_at: AwareDatetime | None = None
     compressor_stage: CompressorStage | None = None
     compressor_speed: CompressorSpeed | None = None
-    readings: list[Reading] = Field(default=[])
-    observations: list[Observation] = Field(default=[])
+    readings: list[Reading] = Field(default=[], max_length=MOST_ENTRIES)
+    observations: list[Observation] = Field(default=[], max_length=MOST_ENTRIES)
     notes: Text | None = None
 
 
@@ -304,7 +338,7 @@ class Visit(Document):
     site: Site
     complaint: Complaint | None = None
     unit: Unit
-    runs: list[Run]
+    runs: list[Run] = Field(max_length=MOST_RUNS)
 
     @model_validator(mode="after")
     def _run_ids_differ(self) -> Self:

@@ -103,6 +103,7 @@ DOUBTS = {
     "impossible_in_mode": "not on this unit",
     "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
     "unit_mistaken": "wrong unit",
+    "below_vacuum": "below a vacuum",
 }
 CORNERS = {
     "evaporator_out": "leaves the evaporator",

@@ -7,8 +7,9 @@ runs the other way round, nothing is doubted: that is a finding, not a slip.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
-from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.context import RunContext, attempt
 from icepick.core.circuit.graph import Circuit, build_circuit
 from icepick.core.document.examination import Doubt
 from icepick.core.doubts import ports, single
@@ -17,21 +18,26 @@ from icepick.core.doubts.consistency import contradictions, exchanged, facts, la
 NOT_PHYSICS = frozenset({"unsettled", "infrared_on_bare_pipe"})
 """Doubts about how a reading was taken: the gate keeps such readings from deciding, and they stay in sight."""
 
+_WHAT = "whether the readings contradict one another"
+
 EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
 """Doubts that say what happened, rather than only what can't be."""
 
 
 def find_doubts(context: RunContext) -> list[Doubt]:
     """Every doubt about the readings of a run, each naming its stations."""
-    doubts = [
-        *single.wet_bulb_above_dry_bulb(context),
-        *single.impossible_in_mode(context),
-        *single.unsettled(context),
-        *single.infrared_on_bare_pipe(context),
+    finders = [
+        single.below_vacuum,
+        single.wet_bulb_above_dry_bulb,
+        single.impossible_in_mode,
+        single.unsettled,
+        single.infrared_on_bare_pipe,
     ]
     if context.commanded is not None and context.apparent != "neither":
-        doubts += _about_the_circuit(context)
-    return doubts
+        finders.append(_about_the_circuit)
+    return [
+        doubt for find in finders for doubt in attempt(context, _WHAT, partial(find, context), list[Doubt]())
+    ]
 
 
 def _about_the_circuit(context: RunContext) -> list[Doubt]:

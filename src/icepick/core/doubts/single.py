@@ -9,6 +9,9 @@ from icepick.core.document.stations import Group, station
 from icepick.core.document.wording import names, say
 from icepick.core.properties.quantities import Kind
 
+_PERFECT_VACUUM = 100.0
+"""What a pump leaves at best counts as nothing [Pa]."""
+
 
 def unsettled(context: RunContext) -> list[Doubt]:
     """Line readings taken before the run settled. [common practice]"""
@@ -25,6 +28,20 @@ def infrared_on_bare_pipe(context: RunContext) -> list[Doubt]:
     bare = [c.reading.station for c in context.readings.all() if c.on_bare_pipe]
     words = "Shiny copper reads what it reflects: clamp these, or tape them and read the tape."
     return [Doubt(stations=bare, code="infrared_on_bare_pipe", explain=words)] if bare else []
+
+
+def below_vacuum(context: RunContext) -> list[Doubt]:
+    """A gauge below what an empty pipe would show here: nothing is less than nothing. [physics]"""
+    empty = [
+        c.reading.station
+        for c in context.readings.all()
+        if c.reading.kind is Kind.PRESSURE and c.value.nominal_value < _PERFECT_VACUUM
+    ]
+    if not empty:
+        return []
+    least = say(_PERFECT_VACUUM, Kind.PRESSURE, context.units, context.atmosphere)
+    words = f"Below a perfect vacuum, which reads {least} here. Zero the gauge and read again: {names(context.unit, empty)}."
+    return [Doubt(stations=empty, code="below_vacuum", explain=words)]
 
 
 def wet_bulb_above_dry_bulb(context: RunContext) -> list[Doubt]:

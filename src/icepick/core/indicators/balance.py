@@ -162,7 +162,8 @@ def balance(context: RunContext) -> Balance | None:
     assert rejected is not None
     assert taken_up is not None
     assert done is not None
-    if rejected.nominal_value <= 0:
+    if rejected.nominal_value <= rejected.std_dev:
+        # No heat, or none that stands out of its own band: there is nothing to balance.
         return None
     return Balance(rejected, taken_up, done, missing[0] if missing else None)
 

@@ -5,14 +5,14 @@ A shop may change a limit; nothing in the rest of the core holds one of its own.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 from icepick.core.practice import air, coils, command, compressor, metering, readings, valve, water
 from icepick.core.practice.definition import Limit
-from icepick.core.properties.quantities import to_si
+from icepick.core.properties.quantities import SYMBOLS, to_si
 
-__all__ = ["DEFAULT_PRACTICE", "KNOWN", "LIMITS", "Limit", "Practice", "limit"]
+__all__ = ["DEFAULT_PRACTICE", "LIMITS", "Limit", "Practice", "PracticeError", "limit"]
 
 LIMITS: tuple[Limit, ...] = (
     *readings.LIMITS,
@@ -27,7 +27,29 @@ LIMITS: tuple[Limit, ...] = (
 """Every limit, in the order of the work."""
 
 _BY_NAME = {limit.name: limit for limit in LIMITS}
-KNOWN = frozenset(_BY_NAME)
+
+IN_ORDER: tuple[tuple[str, str], ...] = (
+    ("unit_doubt_near", "unit_doubt_far"),
+    ("control_absent", "control_present"),
+    ("valve_suction_rise", "valve_rise_far"),
+    ("isentropic_low", "isentropic_high"),
+    ("orifice_cold_at", "orifice_mild_at"),
+    ("orifice_superheat_cold", "orifice_superheat_mild"),
+    ("subcooling_little", "subcooling_much"),
+    ("usual_air_heating_from", "usual_air_heating_to"),
+    ("usual_air_cooling_from", "usual_air_cooling_to"),
+    ("usual_water_heating_from", "usual_water_heating_to"),
+    ("usual_water_cooling_from", "usual_water_cooling_to"),
+    ("air_split_humid", "air_split_dry"),
+    ("heating_rating_cold", "heating_rating_warm"),
+    ("capacity_least", "capacity_when_cold"),
+    ("water_difference_small", "water_difference"),
+)
+"""Limits of which the first must stay below the second."""
+
+
+class PracticeError(ValueError):
+    """A limit was set where it means nothing; the message says what it may be."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,14 +57,29 @@ class Practice:
     """The limits in force: the defaults, with what the shop has changed.
 
     ``changes`` maps a limit's name to a value in that limit's own unit.
+
+    Raises
+    ------
+    KeyError
+        There is no limit of one of these names.
+    PracticeError
+        A value lies outside its limit's bounds, or two limits stand the wrong way round.
     """
 
     changes: Mapping[str, float] = field(default_factory=dict)
     _in_si: dict[str, float] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
-        for name in self.changes:
-            limit(name)
+        for _, why in _objections(self.changes):
+            raise PracticeError(why)
+
+    @classmethod
+    def of_what_stands(cls, changes: Mapping[str, float]) -> Practice:
+        """The practice by those changes that mean something to this Icepick; an older one may have kept others."""
+        kept = {name: value for name, value in changes.items() if name in _BY_NAME}
+        while wrong := {name for name, _ in _objections(kept)}:
+            kept = {name: value for name, value in kept.items() if name not in wrong}
+        return cls(kept)
 
     def value(self, name: str) -> float:
         """The limit in its own unit."""
@@ -54,6 +91,27 @@ class Practice:
             entry = limit(name)
             self._in_si[name] = to_si(self.value(name), entry.unit, entry.kind)
         return self._in_si[name]
+
+
+def _objections(changes: Mapping[str, float]) -> Iterator[tuple[str, str]]:
+    """The changes that can't stand, and why."""
+    for name, value in changes.items():
+        entry = limit(name)
+        if not entry.allows(value):
+            least, most = entry.bounds
+            yield name, f"{_said(entry, value)} makes no sense here: {least:g} to {_said(entry, most)}."
+    for low, high in IN_ORDER:
+        below, above = (changes.get(name, limit(name).default) for name in (low, high))
+        if below >= above:
+            for name in {low, high} & changes.keys():
+                yield (
+                    name,
+                    f"“{limit(low).title}” must stay below “{limit(high).title}” ({_said(limit(high), above)}).",
+                )
+
+
+def _said(entry: Limit, value: float) -> str:
+    return f"{value:g} {SYMBOLS[entry.unit]}".rstrip()
 
 
 def limit(name: str) -> Limit:

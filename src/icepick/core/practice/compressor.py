@@ -96,6 +96,7 @@ LIMITS: tuple[Limit, ...] = (
         COMMON,
         "Turns current times voltage into power where no power meter was at hand: a single-phase compressor with a run "
         "capacitor, near full load.",
+        most=1,
     ),
     Limit(
         "compressor_power_band",

@@ -37,6 +37,7 @@ LIMITS: tuple[Limit, ...] = (
         "physics; the threshold is our own choice",
         "The position index runs from −1 (full heating) to +1 (full cooling); within half of either "
         "side of the middle the slide stands on neither side.",
+        most=1,
     ),
     Limit(
         "equalized_spread",
