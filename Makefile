@@ -8,6 +8,7 @@ BIN := .venv/bin
 CORE := $(shell find src/icepick -name '*.py' -o -name '*.sql' 2>/dev/null)
 FRONT := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts 2>/dev/null) \
          frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
+DEMO := $(shell find src/icepick/demo -type f 2>/dev/null)
 
 .PHONY: demo test check setup build browser bench lock clean
 
@@ -43,6 +44,11 @@ $(STAMPS)/front: $(STAMPS)/types $(FRONT)
 	cd frontend && npm run --silent build -- --logLevel warn
 	@touch $@
 
+# What the API answers to the demo records: the front end's own tests draw and work with it.
+build/fixtures.json: $(STAMPS)/python $(CORE) $(DEMO) tools/frontend_fixtures.py
+	@mkdir -p build
+	$(PY) tools/frontend_fixtures.py
+
 browser:
 	@test -x /usr/bin/chromium || { \
 	  command -v apt-get >/dev/null || { echo "The browser tests need /usr/bin/chromium, and this machine has no apt to install it."; exit 1; }; \
@@ -57,7 +63,8 @@ check: $(STAMPS)/types
 	$(BIN)/lint-imports
 	cd frontend && npm run --silent check
 
-test: check build browser
+test: check build browser build/fixtures.json
+	cd frontend && npm run --silent test
 	$(PY) -m pytest
 
 bench: build browser

@@ -1,6 +1,10 @@
 """The command line through its public face."""
 
 import json
+import os
+import socket
+import subprocess
+import sys
 
 import pytest
 from click.testing import CliRunner
@@ -10,6 +14,12 @@ from icepick import __version__
 from icepick.cli import main
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+
+
+def free_port():
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
 
 
 @pytest.fixture
@@ -96,9 +106,87 @@ def test_version(run):
     assert run("--version").stdout.strip() == f"icepick, version {__version__}"
 
 
+def icepick(*words, shell='exec "$@"', **options):
+    """The command as a shell starts it, in a process of its own."""
+    command = [
+        "sh",
+        "-c",
+        shell,
+        "sh",
+        sys.executable,
+        "-c",
+        "from icepick.cli import main; main()",
+        *map(str, words),
+    ]
+    return subprocess.run(command, capture_output=True, timeout=30, **options)
+
+
+def test_one_bad_document_does_not_stop_a_batch(run, file, tmp_path):
+    bad = {
+        "deep.json": b"[" * 100_000,
+        "bytes.json": b"\xff\xfe\x00",
+        "empty.json": b"",
+        "huge.json": b'{"version": 1' + b"0" * 5000 + b"}",
+    }
+    for name, content in bad.items():
+        (tmp_path / name).write_bytes(content)
+    (tmp_path / "folder.json").mkdir()
+    names = [*(tmp_path / name for name in bad), tmp_path / "folder.json", tmp_path / "none.json", "\0"]
+    result = run("examine", *names, file, "--out", tmp_path / "out")
+    assert result.exit_code == 2
+    assert len(result.stderr.strip().split("\n")) == len(names)
+    assert "Traceback" not in result.stderr
+    assert [path.name for path in (tmp_path / "out").iterdir()] == ["visit.json"]
+
+
+@pytest.mark.parametrize(
+    ("words", "shell", "status", "said"),
+    [
+        (["examine", "-"], 'exec "$@" <&-', 2, "standard input: it is closed"),
+        (["serve", "--host", "no.such.host.invalid"], 'exec "$@"', 1, "can't listen on no.such.host.invalid"),
+        (["serve", "--host", "a..b"], 'exec "$@"', 1, "can't listen on a..b"),
+        (["serve", "--host", "192.0.2.1"], 'exec "$@"', 1, "can't listen on 192.0.2.1"),
+        (["demo", "--host", ""], 'exec "$@"', 1, "can't"),
+        (["serve", "--db", "/dev/null/icepick.db", "--port", "0"], 'exec "$@"', 2, "--port"),
+        (["serve", "--db", "/proc/icepick.db"], 'exec "$@"', 1, "/proc/icepick.db can't be"),
+        (["examine", "/dev/null", "--out", "/proc/out"], 'exec "$@"', 2, "can't be made a folder"),
+    ],
+)
+def test_what_the_machine_refuses_is_said_in_a_line(words, shell, status, said):
+    result = icepick(*words, shell=shell, env={**os.environ, "ICEPICK_PORT": str(free_port())})
+    assert (result.returncode, b"Traceback" in result.stderr) == (status, False), result.stderr
+    assert said in result.stderr.decode()
+
+
+def test_a_terminal_without_a_degree_sign_gets_the_document_all_the_same(file):
+    plain = {**os.environ, "PYTHONIOENCODING": "ascii", "LC_ALL": "C", "PYTHONUTF8": "0"}
+    result = icepick("examine", file, env=plain)
+    assert result.returncode == 0
+    assert "°F" in result.stdout.decode("utf-8")
+    refused = icepick("examine", file.with_name("kälte°.json"), env=plain)
+    assert (refused.returncode, b"Traceback" in refused.stderr) == (2, False)
+
+
+def test_a_second_demo_leaves_the_records_of_the_first_alone(tmp_path):
+    port = str(free_port())
+    environment = {**os.environ, "XDG_DATA_HOME": str(tmp_path), "ICEPICK_PORT": port}
+    command = [sys.executable, "-c", "from icepick.cli import main; main()", "demo"]
+    with subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True) as first:
+        try:
+            assert "Icepick is at" in first.stdout.readline()
+            (records,) = (tmp_path / "icepick").glob("demo-*.db")
+            before = records.stat().st_ino
+            second = subprocess.run(command, env=environment, capture_output=True, text=True, timeout=30)
+            assert second.returncode == 1
+            assert f"can't listen on 127.0.0.1:{port}" in second.stderr
+            assert records.stat().st_ino == before
+        finally:
+            first.kill()
+
+
 def test_a_database_that_cannot_be_used_is_a_clear_error(run, tmp_path):
     letter = tmp_path / "letter.db"
     letter.write_text("a letter" * 200)
-    result = run("serve", "--db", letter)
+    result = run("serve", "--db", letter, "--port", free_port())
     assert result.exit_code == 1
     assert "can't be used as Icepick's database" in result.stderr

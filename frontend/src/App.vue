@@ -4,6 +4,7 @@ import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
 import TopBar from './shell/TopBar.vue'
 import { useCatalogue } from './stores/catalogue'
+import { useOutbox } from './stores/outbox'
 
 const catalogue = useCatalogue()
 const trouble = ref('')
@@ -17,6 +18,8 @@ async function start() {
   }
 }
 onMounted(start)
+// What waits here is sent from whatever screen is open.
+onMounted(() => useOutbox().flush())
 
 const route = useRoute()
 useGoKeys(() => {

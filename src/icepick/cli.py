@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import gc
+import io
 import json
+import re
+import socket
 import sys
 from collections.abc import Callable
 from contextlib import closing
@@ -13,7 +16,6 @@ import click
 import platformdirs
 
 from icepick import __version__
-from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.examination import examination_schema
 from icepick.core.document.visit import parse_visit, visit_schema
 from icepick.core.examine import examine
@@ -31,6 +33,10 @@ def _data_file(name: str) -> Path:
 @click.version_option(__version__, prog_name="icepick")
 def main() -> None:
     """Diagnose the refrigerant circuit of a heat pump."""
+    for stream in (sys.stdout, sys.stderr):
+        # A terminal that can't show a degree sign shows something else in its place.
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
 
 
 @main.command("examine")
@@ -44,40 +50,64 @@ def examine_command(files: tuple[str, ...], out: Path | None, units: UnitSystem)
     if out is None:
         if len(files) > 1:
             raise click.UsageError("several files need --out DIR")
-        try:
-            click.echo(_examined(files[0], units))
-        except (InvalidDocumentError, OSError) as error:
-            _refuse(files[0], error)
+        found = _examined(files[0], units)
+        if found is None:
             sys.exit(2)
+        _print(found)
         return
     try:
         out.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise click.UsageError(f"{out} can't be made a folder: {error.strerror}") from None
-    refused, written = False, set[Path]()
-    for name in files:
-        target = out / ("stdin.json" if name == "-" else Path(name).name)
-        try:
-            if target in written:
-                raise OSError(0, f"another file of this name was already written to {target}")
-            if name != "-" and target.exists() and target.samefile(name):
-                raise OSError(0, "its examination would overwrite it; choose another folder")
-            target.write_text(_examined(name, units) + "\n", "utf-8")
-            written.add(target)
-        except (InvalidDocumentError, OSError) as error:
-            _refuse(name, error)
-            refused = True
-    sys.exit(2 if refused else 0)
+    written = set[Path]()
+    done = [_examine_into(out, name, units, written) for name in files]
+    sys.exit(0 if all(done) else 2)
 
 
-def _examined(name: str, units: UnitSystem) -> str:
-    text = sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
-    return examine(parse_visit(text), units=units).model_dump_json(by_alias=True, indent=2)
+def _examine_into(out: Path, name: str, units: UnitSystem, written: set[Path]) -> bool:
+    """Write the examination of one file into a folder; whether that went well."""
+    target = out / ("stdin.json" if name == "-" else Path(name).name)
+    try:
+        if target in written:
+            raise OSError(0, f"another file of this name was already written to {target}")
+        if name != "-" and target.exists() and target.samefile(name):
+            raise OSError(0, "its examination would overwrite it; choose another folder")
+        found = _examined(name, units)
+        if found is None:
+            return False
+        target.write_text(found + "\n", "utf-8")
+    except (OSError, ValueError) as error:
+        _refuse(name, error)
+        return False
+    written.add(target)
+    return True
 
 
-def _refuse(name: str, error: InvalidDocumentError | OSError) -> None:
-    reason = (error.strerror or str(error)) if isinstance(error, OSError) else str(error)
+def _examined(name: str, units: UnitSystem) -> str | None:
+    """The examination of one file as JSON; None, and a word on standard error, where there can be none."""
+    try:
+        return examine(parse_visit(_read(name)), units=units).model_dump_json(by_alias=True, indent=2)
+    except Exception as error:  # Whatever is wrong with one document, the next has its turn.
+        _refuse(name, error)
+        return None
+
+
+def _read(name: str) -> bytes:
+    if name != "-":
+        return Path(name).read_bytes()
+    if sys.stdin is None:
+        raise OSError(0, "it is closed")
+    return sys.stdin.buffer.read()
+
+
+def _refuse(name: str, error: Exception) -> None:
+    reason = (error.strerror or str(error)) if isinstance(error, OSError) else str(error) or repr(error)
     click.echo(f"icepick: {'standard input' if name == '-' else name}: {reason}", err=True)
+
+
+def _print(text: str) -> None:
+    """JSON is UTF-8, whatever the terminal would like better."""
+    click.echo(text.encode())
 
 
 @main.command()
@@ -85,7 +115,7 @@ def _refuse(name: str, error: InvalidDocumentError | OSError) -> None:
 def schema(document: str) -> None:
     """Print the JSON Schema (draft 2020-12) of a document."""
     made = visit_schema() if document == "visit" else examination_schema()
-    click.echo(json.dumps(made, indent=2, ensure_ascii=False))
+    _print(json.dumps(made, indent=2, ensure_ascii=False))
 
 
 @main.command(hidden=True)
@@ -93,7 +123,7 @@ def openapi() -> None:
     """Print the OpenAPI description of the web API."""
     from icepick.web import openapi as describe
 
-    click.echo(json.dumps(describe(), indent=2, ensure_ascii=False))
+    _print(json.dumps(describe(), indent=2, ensure_ascii=False))
 
 
 def _serving(command: Command) -> Command:
@@ -125,7 +155,8 @@ def _serving(command: Command) -> Command:
 )
 def serve(host: str, port: int, hosts: tuple[str, ...], db: Path | None) -> None:
     """Serve Icepick with your own records."""
-    _serve(db or _data_file("icepick.db"), host, port, hosts)
+    with _listening(host, port) as sock:
+        _serve(db or _data_file("icepick.db"), sock, host, port, hosts)
 
 
 @main.command()
@@ -134,20 +165,46 @@ def serve(host: str, port: int, hosts: tuple[str, ...], db: Path | None) -> None
 def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
     """Serve Icepick with the demo records of Tarnwick."""
     from icepick.demo import load_demo
-    from icepick.store.database import connect, prepare
+    from icepick.store.database import DatabaseError, connect, prepare
 
-    path = _data_file("demo.db")
-    fresh = not (keep and path.exists())
-    if fresh:
-        for part in path.parent.glob("demo.db*"):
-            part.unlink()
-        prepare(path)
-        with closing(connect(path)) as connection:
-            load_demo(connection)
-    _serve(path, host, port, hosts)
+    # A file for each address: who listens there has it to himself, so that a second demo never wipes the records of
+    # one that runs.
+    with _listening(host, port) as sock:
+        path = _data_file(f"demo-{re.sub('[^0-9A-Za-z.]', '_', host)}-{port}.db")
+        try:
+            if not (keep and path.exists()):
+                for part in path.parent.glob(f"{path.name}*"):
+                    part.unlink()
+                prepare(path)
+                with closing(connect(path)) as connection:
+                    load_demo(connection)
+        except OSError as error:
+            raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
+        except DatabaseError as error:
+            raise click.ClickException(str(error)) from None
+        _serve(path, sock, host, port, hosts)
 
 
-def _serve(database: Path, host: str, port: int, hosts: tuple[str, ...]) -> None:
+def _listening(host: str, port: int) -> socket.socket:
+    """The server's socket: taken before anything else is touched."""
+    try:
+        family, kind, protocol, _, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
+        sock = socket.socket(family, kind, protocol)
+        try:
+            # A port freed a moment ago may be taken again.
+            sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            sock.bind(address)
+            sock.listen()
+        except OSError:
+            sock.close()
+            raise
+        return sock
+    except (OSError, UnicodeError, ValueError) as error:
+        reason = error.strerror if isinstance(error, OSError) else error
+        raise click.ClickException(f"can't listen on {host}:{port}: {reason}") from None
+
+
+def _serve(database: Path, sock: socket.socket, host: str, port: int, hosts: tuple[str, ...]) -> None:
     import waitress
 
     from icepick.store.database import DatabaseError
@@ -155,11 +212,9 @@ def _serve(database: Path, host: str, port: int, hosts: tuple[str, ...]) -> None
 
     try:
         app = create_app(database, [*hosts, host])
-        server = waitress.create_server(app, host=host, port=port, threads=8, ident=None)
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
-    except OSError as error:
-        raise click.ClickException(f"can't listen on {host}:{port}: {error.strerror}") from None
+    server = waitress.create_server(app, sockets=[sock], threads=8, ident=None)
     # What is loaded stays: searching it for garbage would hold an answer up by some 60 ms now and then.
     gc.collect()
     gc.freeze()

@@ -54,15 +54,23 @@ def test_readings_wait_while_the_server_is_away_and_go_once_in_order(visit_page,
     expect(page.locator(".strip .tag.unsent")).to_have_count(3)
     expect(page.get_by_text("no answer from the server")).to_be_visible()
     assert waiting(page) == 3
+    # It is said on every screen, and counted.
+    page.get_by_role("link", name="Calls").click()
+    expect(page.get_by_role("link", name="no answer from the server; 3 kept here")).to_be_visible()
+    page.go_back()
 
     # The server is back, but its answers to posts still get lost: what was typed survives a reload.
     page.route("**/readings*", lambda route: route.abort())
     server.start()
     page.reload()
     expect(page.locator(".strip .tag.unsent")).to_have_count(3)
+    # And sent from whatever screen is open.
+    page.get_by_role("link", name="Calls").click()
     page.unroute("**/readings*")
-    expect(page.locator(".strip .tag.unsent")).to_have_count(0)
+    expect(page.get_by_role("link", name="3 kept here")).to_have_count(0)
     assert waiting(page) == 0
+    page.go_back()
+    expect(page.locator(".strip .tag.kept")).to_have_count(4)
     expected = [
         ("discharge_line", 160),
         ("valve_to_indoor", 52),
@@ -70,6 +78,24 @@ def test_readings_wait_while_the_server_is_away_and_go_once_in_order(visit_page,
         ("common_suction", 54),
     ]
     assert readings_of(page, 1) == expected
+
+
+FILL_THE_DEVICE = """() => {
+  for (let size = 1 << 20; size >= 1; size >>= 2) {
+    try { for (let n = 0; ; n++) localStorage.setItem(`ballast ${size} ${n}`, 'x'.repeat(size)) } catch { /* full */ }
+  }
+}"""
+
+
+def test_a_full_device_says_so_and_the_number_stays_in_the_field(visit_page):
+    page = visit_page
+    page.evaluate(FILL_THE_DEVICE)
+    type_readings(page, "160")
+    expect(page.locator("#reading-problem")).to_contain_text("no room left")
+    expect(page.locator("#reading")).to_have_value("160")
+    expect(page.locator("label[for=reading]")).to_contain_text("discharge line")
+    expect(page.get_by_text("This device has no room left")).to_be_visible()
+    assert readings_of(page, 1) == []
 
 
 def test_an_answer_that_got_lost_does_not_store_the_reading_twice(visit_page):

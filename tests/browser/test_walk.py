@@ -67,7 +67,7 @@ def test_a_slip_of_the_hand_is_explained_and_kept_in_the_field(page):
     field.fill("900")
     field.press("Enter")
     refused = page.get_by_role("alert")
-    expect(refused).to_contain_text("900 °F is outside what can be read here")
+    expect(refused).to_contain_text("900 °F is outside what can be entered here")
     page.get_by_role("button", name="Discard").click()
     expect(refused).to_have_count(0)
 

@@ -1,6 +1,9 @@
 """The JSON API through its public face."""
 
 import json
+import sqlite3
+from contextlib import closing
+from uuid import uuid4
 
 import pytest
 from jsonschema import Draft202012Validator
@@ -11,6 +14,7 @@ from icepick.web import create_app, openapi
 from icepick.web.security import MAX_BODY
 from plant import PSI, fluid, kelvin
 
+KEY = {"entry_key": "a key of its own"}
 NEW_CALL = {
     "new_unit": {"site": {"name": "Test Hall"}, "unit": SPLIT_UNIT},
     "complaint": "weak",
@@ -23,9 +27,25 @@ def client(tmp_path):
     return create_app(tmp_path / "icepick.db", hosts=["tablet.local"]).test_client()
 
 
+def call_on(client, **call):
+    """Start a call and give the visit as the screen then gets it."""
+    answer = client.post("/api/visits", json={"entry_key": uuid4().hex, **call})
+    assert answer.status_code == 201, answer.text
+    return seen(client, answer.json)
+
+
+def seen(client, visit):
+    return client.get(f"/api/visits/{visit['id']}").json
+
+
+def turn_round(client, visit, mode, key=None):
+    body = {"entry_key": key or uuid4().hex, "mode": mode}
+    return client.post(f"/api/visits/{visit['id']}/runs", json=body)
+
+
 @pytest.fixture
 def visit(client):
-    return client.post("/api/visits", json=NEW_CALL).json
+    return call_on(client, **NEW_CALL)
 
 
 def take(client, visit, station, value, key=None, **more):
@@ -42,24 +62,23 @@ def test_a_call_from_start_to_verdict(client, visit):
     for station, value in zip(VALVE_PIPES, (170, 50, 168, 52), strict=True):
         answer = take(client, visit, station, value)
         assert answer.status_code == 201
-    assert answer.json["examination"]["outcome"] == "pass"
+    assert seen(client, visit)["examination"]["outcome"] == "pass"
     line = client.get("/api/visits").json["visits"][0]
     assert (line["site"], line["modes"], line["outcome"]) == ("Test Hall", ["cooling"], "pass")
 
-    turned = client.post(f"/api/visits/{visit['id']}/runs", json={"mode": "heating"}).json
+    assert turn_round(client, visit, "heating").json == {"run": "run-2"}
+    turned = seen(client, visit)
     assert [run["id"] for run in turned["visit"]["runs"]] == ["run-1", "run-2"]
     assert turned["examination"]["outcome"] == "needs_readings"
 
     clock = f"/api/visits/{visit['id']}/runs/run-1/clock"
-    restarted = client.patch(clock, json={"minutes_running": 2}).json
+    assert client.patch(clock, json={"minutes_running": 2}).status_code == 200
+    restarted = seen(client, visit)
     assert restarted["examination"]["runs"][0]["checks"][0]["status"] == "watch"
 
     load = f"/api/visits/{visit['id']}/runs/run-1/compressor"
-    assert (
-        client.patch(load, json={"compressor_stage": "low"}).json["visit"]["runs"][0]["compressor_stage"]
-        == "low"
-    )
-    kept = client.get(f"/api/visits/{visit['id']}").json["visit"]["runs"][0]
+    assert client.patch(load, json={"compressor_stage": "low"}).json == {"run": "run-1"}
+    kept = seen(client, visit)["visit"]["runs"][0]
     assert (kept["compressor_stage"], kept["compressor_speed"]) == ("low", None)
     assert client.patch(load, json={"compressor_speed": 900}).status_code == 422
 
@@ -73,8 +92,8 @@ def test_the_exported_document_gives_the_same_examination_on_the_command_line(cl
 def test_a_second_call_on_a_known_unit(client, visit):
     unit = client.get("/api/units").json["units"][0]
     assert unit["unit"]["label"] == "test unit"
-    answer = client.post("/api/visits", json={"unit_id": unit["id"], "run": {"mode": "heating"}})
-    assert answer.json["visit"]["site"] == {"name": "Test Hall", "notes": None, "elevation": None}
+    again = call_on(client, unit_id=unit["id"], run={"mode": "heating"})
+    assert again["visit"]["site"] == {"name": "Test Hall", "notes": None, "elevation": None}
     assert len(client.get("/api/units").json["units"]) == 1
 
 
@@ -90,7 +109,79 @@ def test_units_of_the_answer_can_be_chosen(client, visit):
 def test_a_reading_sent_twice_counts_once(client, visit):
     for _ in range(2):
         answer = take(client, visit, "discharge_line", 170, key="the same key")
-    assert len(answer.json["visit"]["runs"][0]["readings"]) == 1
+        assert (answer.status_code, answer.json) == (201, {"entry_key": "the same key"})
+    assert len(seen(client, visit)["visit"]["runs"][0]["readings"]) == 1
+
+
+def test_a_key_that_stands_for_something_else_is_refused_not_acknowledged(client, visit):
+    """Acknowledged, the reading would be dropped by the device that typed it, and lost."""
+    take(client, visit, "discharge_line", 170, key="the one key")
+    mark = {"run": "run-1", "entry_key": "the one key", "observation": {"code": "oil_stain"}}
+    answers = [
+        take(client, visit, "discharge_line", 171, key="the one key"),
+        take(client, visit, "common_suction", 170, key="the one key"),
+        client.post(f"/api/visits/{visit['id']}/observations", json=mark),
+    ]
+    assert [(a.status_code, a.mimetype) for a in answers] == [(409, "application/problem+json")] * 3
+    (kept,) = seen(client, visit)["visit"]["runs"][0]["readings"]
+    assert (kept["station"], kept["value"]) == ("discharge_line", 170)
+
+
+def test_what_is_made_twice_under_one_key_is_made_once(client, visit):
+    call = {"entry_key": "call-key", "unit_id": visit["unit_id"], "run": {"mode": "heating"}}
+    first, second = (client.post("/api/visits", json=call) for _ in range(2))
+    assert first.json == second.json == {"id": 2}
+    assert client.post("/api/visits", json={**call, "complaint": "noise"}).status_code == 409
+    runs = [turn_round(client, visit, "heating", key="run-key-1") for _ in range(2)]
+    assert [answer.json for answer in runs] == [{"run": "run-2"}] * 2
+    assert turn_round(client, visit, "cooling", key="run-key-1").status_code == 409
+    assert turn_round(client, {"id": 2}, "heating", key="run-key-1").status_code == 409
+    unit = {"entry_key": "unit-key", "site": {"name": "Boat Shed"}, "unit": SPLIT_UNIT}
+    ids = {client.post("/api/units", json=unit).json["id"] for _ in range(2)}
+    assert len(ids) == 1
+    assert len(client.get("/api/units").json["units"]) == 2
+    assert len(client.get("/api/visits").json["visits"]) == 2
+
+
+def test_a_reading_is_acknowledged_whatever_becomes_of_its_examination(client, visit, monkeypatch):
+    """A 5xx after the commit would have the device send it again, and hold up what was typed after it."""
+    monkeypatch.setattr("icepick.web.visits.examine", lambda *_: 1 / 0)
+    assert take(client, visit, "discharge_line", 170).status_code == 201
+    assert turn_round(client, visit, "heating").status_code == 201
+    assert client.get(f"/api/visits/{visit['id']}").status_code == 500
+    monkeypatch.undo()
+    assert len(seen(client, visit)["visit"]["runs"]) == 2
+
+
+def test_what_an_older_icepick_took_is_set_aside_and_named(client, visit, tmp_path):
+    """A capacity of nothing, typed before it was refused, must not empty the list of calls; and it can be put right."""
+    other = call_on(client, unit_id=visit["unit_id"], run={"mode": "heating"})
+    take(client, visit, "discharge_line", 170)
+    take(client, visit, "common_suction", 50)
+    spoilt = {**SPLIT_UNIT, "nominal_capacity": {"value": 0, "unit": "Btu/h"}}
+    with closing(sqlite3.connect(tmp_path / "icepick.db")) as db, db:
+        db.execute("DROP TRIGGER unit_revisions_stay")
+        db.execute("UPDATE unit_revisions SET document = ?", (json.dumps(spoilt),))
+        db.execute("DROP TRIGGER readings_stay")
+        db.execute("UPDATE readings SET value = 9000 WHERE station = 'discharge_line'")
+        db.execute(
+            "INSERT INTO practice_changes (name, value, recorded_at) VALUES ('heating_rating_cold', 47, ''), ('gone', 1, '')"
+        )
+    assert len(client.get("/api/visits").json["visits"]) == 2
+    found = seen(client, visit)
+    assert [r["station"] for r in found["visit"]["runs"][0]["readings"]] == ["common_suction"]
+    assert [words.split(":")[0] for words in found["set_aside"]] == [
+        "unit nominal capacity",
+        "run 1 reading 1",
+    ]
+    (unit,) = client.get("/api/units").json["units"]
+    assert unit["unit"]["nominal_capacity"] is None
+    assert "0 Btu/h is outside" in unit["set_aside"][0]
+    mended = client.put(
+        f"/api/units/{unit['id']}", json=SPLIT_UNIT, headers={"If-Match": str(unit["revision"])}
+    )
+    assert mended.json["set_aside"] == []
+    assert seen(client, other)["set_aside"] == []
 
 
 @pytest.mark.parametrize(
@@ -100,11 +191,29 @@ def test_a_reading_sent_twice_counts_once(client, visit):
         ("get", "/api/nothing", None, 404, "There is nothing at /api/nothing."),
         ("get", "/api/visits?units=stone", None, 400, "units is 'field' or 'metric'"),
         ("post", "/api/visits/1/readings", {"run": "run-9"}, 422, "/entry_key: this field is needed."),
-        ("post", "/api/visits", {"run": {"mode": "cooling"}}, 422, "Give either unit_id or new_unit."),
-        ("post", "/api/visits", {"unit_id": 9, "run": {"mode": "cooling"}}, 404, "There is no unit 9."),
-        ("post", "/api/visits/99/runs", {"mode": "heating"}, 404, "There is no visit 99."),
+        ("post", "/api/visits", {**KEY, "run": {"mode": "cooling"}}, 422, "Give either unit_id or new_unit."),
+        (
+            "post",
+            "/api/visits",
+            {**KEY, "unit_id": 9, "run": {"mode": "cooling"}},
+            404,
+            "There is no unit 9.",
+        ),
+        ("post", "/api/visits", {**KEY, "unit_id": 2**63, "run": {"mode": "cooling"}}, 422, "/unit_id"),
+        ("post", "/api/visits/99/runs", {**KEY, "mode": "heating"}, 404, "There is no visit 99."),
+        ("get", f"/api/visits/{2**64}", None, 404, "There is nothing of that number."),
+        (
+            "post",
+            f"/api/visits/{10**400}/runs",
+            {**KEY, "mode": "heating"},
+            404,
+            "There is nothing of that number.",
+        ),
         ("patch", "/api/visits/1/runs/run-9/clock", {}, 404, "Visit 1 has no run 'run-9'."),
         ("put", "/api/visits", {}, 405, "not allowed"),
+        ("put", "/api/handbook/limits/heating_rating_cold", {"value": 47}, 422, "must stay below"),
+        ("put", "/api/handbook/limits/water_flow_per_ton", {"value": 1e-300}, 422, "makes no sense here"),
+        ("put", "/api/handbook/limits/nothing", {"value": 1}, 404, "There is no limit"),
         ("post", "/api/visits/1/withdrawals", {"entry_key": "nobody's"}, 404, "has no such entry"),
         ("put", "/api/visits/1/runs/run-1/notes", {"text": "x"}, 428, "If-Match"),
         ("put", "/api/units/9", SPLIT_UNIT, 428, "If-Match"),
@@ -125,6 +234,44 @@ def test_a_refused_reading_points_at_its_field_and_leaves_no_trace(client, visit
 
 
 @pytest.mark.parametrize(
+    ("tag", "status"),
+    [("", 428), ("rev-1", 400), ('W/"0"', 200), ("9" * 40, 400), ("²", 400), ('"7"', 412), ('"0', 200)],
+)
+def test_a_malformed_if_match_is_the_clients_mistake(client, visit, tag, status):
+    url = f"/api/visits/{visit['id']}/runs/run-1/notes"
+    assert client.put(url, json={"text": "x"}, headers={"If-Match": tag}).status_code == status
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "status"),
+    [
+        ("GET", "/" + "a" * 5000, (200, 503)),
+        ("GET", "/" + "a/" * 4000, (200, 503)),
+        ("GET", "/..%2f..%2fsecurity.py", (200, 503)),
+        ("GET", "/assets/..%2f..%2fsecurity.py", (404,)),
+        ("GET", "/assets/" + "a" * 5000, (404,)),
+        ("GET", "/%00", (200, 503)),
+        ("GET", "/assets/%00", (404,)),
+        ("GET", "/api/..%2f", (404,)),
+        ("POST", "/api/nothing", (404, 405)),
+        ("POST", "/walk", (405,)),
+        ("BREW", "/api/visits", (405,)),
+        ("DELETE", "/api/visits/1", (405,)),
+    ],
+)
+def test_odd_addresses_are_no_business_of_ours(client, visit, method, path, status):
+    with client.open(path, method=method) as answer:
+        assert answer.status_code in status
+        assert "refuse_strangers" not in answer.text, "no file of ours but the front end's"
+
+
+def test_a_wrong_method_says_which_are_right(client, visit):
+    answer = client.delete("/api/visits")
+    assert answer.status_code == 405
+    assert {"GET", "POST"} <= set(answer.headers["Allow"].split(", "))
+
+
+@pytest.mark.parametrize(
     ("headers", "status"),
     [
         ({"Host": "127.0.0.1:8321"}, 200),
@@ -132,6 +279,10 @@ def test_a_refused_reading_points_at_its_field_and_leaves_no_trace(client, visit
         ({"Host": "tablet.local"}, 200),
         ({"Host": "evil.example"}, 400),
         ({"Host": "localhost.evil.example"}, 400),
+        ({"Host": ""}, 400),
+        ({"Host": "[::1"}, 400),
+        ({"Host": "a b"}, 400),
+        ({"Host": "localhost:99999999"}, 400),
     ],
 )
 def test_only_known_hosts_are_answered(client, headers, status):
@@ -145,13 +296,16 @@ def test_only_known_hosts_are_answered(client, headers, status):
         ({"Origin": "http://evil.example"}, 403),
         ({"Origin": "http://localhost:9999"}, 403),
         ({"Origin": "null"}, 403),
+        ({"Origin": "http://[::1"}, 403),
+        ({"Origin": "http://localhost:port"}, 403),
         ({"Sec-Fetch-Site": "cross-site"}, 403),
         ({"Content-Type": "text/plain"}, 415),
     ],
 )
 def test_only_pages_of_ours_may_change_anything(client, headers, status):
     headers = {"Content-Type": "application/json", **headers}
-    assert client.post("/api/visits", data=json.dumps(NEW_CALL), headers=headers).status_code == status
+    body = json.dumps({**KEY, **NEW_CALL})
+    assert client.post("/api/visits", data=body, headers=headers).status_code == status
 
 
 def test_a_large_body_is_refused(client):
@@ -197,10 +351,11 @@ def test_a_reading_taken_back_no_longer_counts_and_stays_in_the_record(client, v
     take(client, visit, "discharge_line", 200, key="second one")
     for _ in range(2):
         url = f"/api/visits/{visit['id']}/withdrawals"
-        answer = client.post(url, json={"entry_key": "second one"})
-    shown = answer.json["examination"]["runs"][0]["readings"][0]
+        assert client.post(url, json={"entry_key": "second one"}).status_code == 201
+    found = seen(client, visit)
+    shown = found["examination"]["runs"][0]["readings"][0]
     assert (shown["value"], shown["earlier"]) == (170, 0)
-    assert [(e["entry_key"], e["withdrawn"]) for e in answer.json["entries"]] == [
+    assert [(e["entry_key"], e["withdrawn"]) for e in found["entries"]] == [
         ("first one", False),
         ("second one", True),
     ]
@@ -210,12 +365,12 @@ def test_observations_are_appended_once_and_can_be_taken_back(client, visit):
     url = f"/api/visits/{visit['id']}"
     body = {"run": "run-1", "entry_key": "frost-mark", "observation": {"code": "outdoor_coil_frosted_even"}}
     for _ in range(2):
-        answer = client.post(f"{url}/observations", json=body)
-    assert [o["code"] for o in answer.json["visit"]["runs"][0]["observations"]] == [
+        assert client.post(f"{url}/observations", json=body).status_code == 201
+    assert [o["code"] for o in seen(client, visit)["visit"]["runs"][0]["observations"]] == [
         "outdoor_coil_frosted_even"
     ]
-    answer = client.post(f"{url}/withdrawals", json={"entry_key": "frost-mark"})
-    assert answer.json["visit"]["runs"][0]["observations"] == []
+    assert client.post(f"{url}/withdrawals", json={"entry_key": "frost-mark"}).status_code == 201
+    assert seen(client, visit)["visit"]["runs"][0]["observations"] == []
 
 
 def test_two_people_writing_notes_lose_nothing(client, visit):
@@ -225,18 +380,18 @@ def test_two_people_writing_notes_lose_nothing(client, visit):
         return client.put(url, json={"text": text}, headers={"If-Match": f'"{revision}"'})
 
     first = write("fan hums", 0)
-    assert first.json["visit"]["runs"][0]["notes"] == "fan hums"
+    assert seen(client, visit)["notes_revision"]["run-1"] == first.json["revision"]
     stale = write("coil is clean", 0)
     assert (stale.status_code, stale.mimetype) == (412, "application/problem+json")
     now = client.get(f"/api/visits/{visit['id']}").json
     assert now["visit"]["runs"][0]["notes"] == "fan hums"
-    both = write("fan hums; coil is clean", now["notes_revision"]["run-1"])
-    assert both.json["visit"]["runs"][0]["notes"] == "fan hums; coil is clean"
+    write("fan hums; coil is clean", now["notes_revision"]["run-1"])
+    assert seen(client, visit)["visit"]["runs"][0]["notes"] == "fan hums; coil is clean"
 
 
 def test_a_unit_described_anew_moves_its_latest_visit_only(client, visit):
     (unit,) = client.get("/api/units").json["units"]
-    later = client.post("/api/visits", json={"unit_id": unit["id"], "run": {"mode": "heating"}}).json
+    later = call_on(client, unit_id=unit["id"], run={"mode": "heating"})
     changed = {**SPLIT_UNIT, "refrigerant": "R-32"}
     url, tag = f"/api/units/{unit['id']}", {"If-Match": str(unit["revision"])}
     assert client.put(url, json=changed, headers=tag).json["unit"]["refrigerant"] == "R-32"
@@ -266,8 +421,7 @@ def test_a_visit_is_held_against_earlier_ones_of_its_unit_and_the_list_keeps_up(
     for station, value in zip(VALVE_PIPES, (170, 50, 168, 52), strict=True):
         take(client, visit, station, value)
     assert client.get(f"/api/visits/{visit['id']}/history").json["comparisons"] == []
-    again = {"unit_id": visit["unit_id"], "run": {"mode": "cooling", "minutes_running": 15}}
-    later = client.post("/api/visits", json=again).json
+    later = call_on(client, unit_id=visit["unit_id"], run={"mode": "cooling", "minutes_running": 15})
     for station, value in zip(VALVE_PIPES, (170, 50, 168, 64), strict=True):
         take(client, later, station, value, key=f"later-{station}")
     found = client.get(f"/api/visits/{later['id']}/history").json

@@ -2,13 +2,14 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed, ref } from 'vue'
-import type { Complaint, Mode, NewVisit, UnitView } from '../api/types'
+import type { Complaint, Mode, UnitView } from '../api/types'
+import type { NewCall } from '../stores/calls'
 import { useCatalogue } from '../stores/catalogue'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
 
 const props = defineProps<{ units: UnitView[] }>()
-const emit = defineEmits<{ start: [call: NewVisit] }>()
+const emit = defineEmits<{ start: [call: NewCall] }>()
 const catalogue = useCatalogue()
 
 const ANOTHER = 0

@@ -7,6 +7,7 @@ import type { AnswerView, CalculatorInput, CalculatorView, Given } from '../api/
 import { useCatalogue } from '../stores/catalogue'
 import { useHandbook } from '../stores/handbook'
 import { useSettings } from '../stores/settings'
+import { keep, kept } from '../stores/shelf'
 import { toSlider } from './slider'
 
 const props = defineProps<{ calculator: CalculatorView; visit?: { id: number; run: string } | null; fixed?: Given }>()
@@ -26,10 +27,10 @@ const asField = (given: Given[string]): Field =>
   typeof given === 'string' ? { text: given, unit: '' } : { text: String(given.value), unit: given.unit }
 
 async function open() {
-  const kept = JSON.parse(localStorage.getItem(shelf()) ?? '{}') as Record<string, Field>
+  const before = JSON.parse(kept(shelf()) ?? '{}') as Record<string, Field>
   fields.value = Object.fromEntries(
     props.calculator.inputs.map((input) => [
-      input.name, kept[input.name] ?? { text: String(input.default), unit: input.unit },
+      input.name, before[input.name] ?? { text: String(input.default), unit: input.unit },
     ]),
   )
   put(props.fixed ?? {})
@@ -82,7 +83,7 @@ async function calculate() {
 watch(
   [fields, () => settings.units],
   () => {
-    if (!fromVisit.value && !props.fixed) localStorage.setItem(shelf(), JSON.stringify(fields.value))
+    if (!fromVisit.value && !props.fixed) keep(shelf(), JSON.stringify(fields.value))
     clearTimeout(timer)
     timer = window.setTimeout(calculate, WAIT_MS)
   },

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
+import OutboxNote from './OutboxNote.vue'
 
 const { theme, units } = storeToRefs(useSettings())
 const visit = useVisit()
@@ -28,6 +29,7 @@ const onVisit = computed(() => (route.params.id ? visit.view : null))
       {{ onVisit.visit.site.name }} <span class="quiet">· {{ onVisit.visit.unit.label }} ·
         {{ onVisit.visit.unit.refrigerant }} {{ onVisit.visit.unit.layout }}</span>
     </p>
+    <OutboxNote />
     <div class="switches">
       <BButton @click="units = units === 'field' ? 'metric' : 'field'">
         <span class="visually-hidden">Units: </span>{{ units === 'field' ? '°F psi' : '°C kPa' }}

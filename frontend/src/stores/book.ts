@@ -4,6 +4,7 @@ import { shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { Examination, Site, Unit, UnitView } from '../api/types'
 import { useCatalogue } from './catalogue'
+import { useOnce } from './entryKey'
 
 export const useBook = defineStore('book', () => {
   const units = shallowRef<UnitView[] | null>(null)
@@ -18,9 +19,12 @@ export const useBook = defineStore('book', () => {
     useCatalogue().onUnit = preview.value.station_names
   }
 
+  const once = useOnce<{ site: Site; unit: Unit }>()
+
   /** Enter a new unit; gives its number. */
   async function add(site: Site, unit: Unit): Promise<number> {
-    const added = await ask(client.POST('/api/units', { body: { site, unit } }))
+    const asked = { site, unit }
+    const added = await once(JSON.stringify(asked), asked, (body) => ask(client.POST('/api/units', { body })))
     await load()
     return added.id
   }

@@ -3,7 +3,10 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client } from '../api/client'
 import type { NewVisit, UnitView, VisitLine } from '../api/types'
+import { useOnce } from './entryKey'
 import { useSettings } from './settings'
+
+export type NewCall = Omit<NewVisit, 'entry_key'>
 
 export const useCalls = defineStore('calls', () => {
   const settings = useSettings()
@@ -20,10 +23,13 @@ export const useCalls = defineStore('calls', () => {
     units.value = book.units
   }
 
+  const once = useOnce<NewCall>()
+
   /** Start a call; gives the number of its visit. */
-  async function start(call: NewVisit): Promise<number> {
-    const query = { units: settings.units }
-    return (await ask(client.POST('/api/visits', { params: { query }, body: call }))).id
+  async function start(call: NewCall): Promise<number> {
+    // The moment it was started aside, the same call sent again is the same call.
+    const about = JSON.stringify({ ...call, run: call.run.mode })
+    return (await once(about, call, (body) => ask(client.POST('/api/visits', { body })))).id
   }
 
   return { visits, units, load, loadVisits, start }

@@ -1,76 +1,101 @@
-// Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries
-// a key of its own, so that one sent twice is stored once. They go in the order they were made.
+// Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries a key of its
+// own, so that one sent twice is stored once. Those of one visit go in the order they were made; no visit waits for another.
 import { defineStore } from 'pinia'
-import { ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
-import { useSettings } from './settings'
+import type { NewObservation, NewReading, Withdrawal } from '../api/types'
+import { entryKey } from './entryKey'
+import { forget, keep, kept, names } from './shelf'
 
 export type Post =
   | { what: 'readings'; body: NewReading }
   | { what: 'observations'; body: NewObservation }
   | { what: 'withdrawals'; body: Withdrawal }
 
-/** `shelf` is where this device keeps it; shelves sort in the order the entries were made. */
-export type Entry = Post & { visitId: number; refused: string | null; shelf: string }
+/**
+ * `shelf` is where this device keeps it; shelves sort in the order the entries were made. `sent`: the server has it, and the
+ * visit on screen does not show it yet.
+ */
+export type Entry = Post & { visitId: number; refused: string | null; sent: boolean; shelf: string }
 
 const SHELF = 'icepick.outbox.'
 const RETRY_AFTER_MS = 1500
 
 // One shelf an entry: two windows of one browser never write over each other's.
 function shelved(): Entry[] {
-  const shelves = Object.keys(localStorage).filter((key) => key.startsWith(SHELF)).sort()
-  return shelves.flatMap((shelf) => {
+  return names(SHELF).flatMap((shelf) => {
     try {
-      return [{ ...(JSON.parse(localStorage.getItem(shelf) ?? '') as Entry), shelf }]
+      return [{ ...(JSON.parse(kept(shelf) ?? '') as Entry), sent: false, shelf }]
     } catch {
       return []
     }
   })
 }
-const keep = (entry: Entry) => localStorage.setItem(entry.shelf, JSON.stringify(entry))
-
-/** A key nobody else will make. `randomUUID` would be missing on a phone that comes over plain HTTP. */
-export const entryKey = () =>
-  Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, '0')).join('')
 
 export const useOutbox = defineStore('outbox', () => {
   const entries = ref<Entry[]>(shelved())
-  const latest = shallowRef<VisitView | null>(null)
+  /** How often a visit's entries have all been sent, by visit: whoever shows it looks again. */
+  const delivered = ref<Record<number, number>>({})
   const offline = ref(false)
-  let sending = false
+  const full = ref(false)
+  /** Something would not go and is tried again. */
+  const stuck = ref(false)
+  const sending = new Set<number>()
   let made = 0
 
-  function post(visitId: number, post: Post) {
+  const unsent = computed(() => entries.value.filter((entry) => !entry.sent && !entry.refused))
+  const refused = computed(() => entries.value.filter((entry) => entry.refused))
+
+  /** Take an entry; false where this device has no room to keep it until it is sent. */
+  function post(visitId: number, post: Post): boolean {
     const stamp = [Date.now(), made++].map((part) => String(part).padStart(15, '0')).join('-')
-    const entry = { ...post, visitId, refused: null, shelf: `${SHELF}${stamp}-${entryKey()}` }
-    keep(entry)
+    const entry: Entry = { ...post, visitId, refused: null, sent: false, shelf: `${SHELF}${stamp}-${entryKey()}` }
+    full.value = !keep(entry.shelf, JSON.stringify(entry))
+    if (full.value) return false
     entries.value.push(entry)
     void flush()
+    return true
   }
 
   function drop(entry: Entry) {
-    localStorage.removeItem(entry.shelf)
+    forget(entry.shelf)
     entries.value = entries.value.filter((one) => one.shelf !== entry.shelf)
+    full.value = false
+  }
+
+  /** What was sent of a visit so far: once a later answer shows it, it may be let go. */
+  const sentOf = (visitId: number) => entries.value.filter((entry) => entry.visitId === visitId && entry.sent)
+
+  function letGo(shown: Entry[]) {
+    const shelves = new Set(shown.map((entry) => entry.shelf))
+    entries.value = entries.value.filter((entry) => !shelves.has(entry.shelf))
   }
 
   async function flush() {
-    if (sending) return
-    sending = true
+    const visits = new Set(unsent.value.map((entry) => entry.visitId))
+    await Promise.all([...visits].filter((visit) => !sending.has(visit)).map(sendAll))
+  }
+
+  async function sendAll(visitId: number) {
+    sending.add(visitId)
     try {
       let next: Entry | undefined
-      while ((next = entries.value.find((entry) => !entry.refused))) await send(next)
+      while ((next = unsent.value.find((entry) => entry.visitId === visitId))) await send(next)
       offline.value = false
-    } catch {
-      offline.value = true
+      stuck.value = unsent.value.length > 0
+      delivered.value = { ...delivered.value, [visitId]: (delivered.value[visitId] ?? 0) + 1 }
+    } catch (error) {
+      // A server that breaks on one entry is there all the same, and takes those of other visits.
+      offline.value = !(error instanceof Refused)
+      stuck.value = true
       setTimeout(() => void flush(), RETRY_AFTER_MS)
     } finally {
-      sending = false
+      sending.delete(visitId)
     }
   }
 
   function request(entry: Entry) {
-    const params = { path: { visit_id: entry.visitId }, query: { units: useSettings().units } }
+    const params = { path: { visit_id: entry.visitId } }
     switch (entry.what) {
       case 'readings':
         return client.POST('/api/visits/{visit_id}/readings', { params, body: entry.body })
@@ -83,15 +108,17 @@ export const useOutbox = defineStore('outbox', () => {
 
   async function send(entry: Entry) {
     try {
-      latest.value = await ask<VisitView>(request(entry))
-      drop(entry)
+      await ask(request(entry))
+      forget(entry.shelf)
+      full.value = false
+      entry.sent = true
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error
       entry.refused = error.message
-      keep(entry)
+      keep(entry.shelf, JSON.stringify(entry))
     }
   }
 
   addEventListener('online', () => void flush())
-  return { entries, latest, offline, post, drop, flush }
+  return { entries, unsent, refused, delivered, offline, stuck, full, post, drop, sentOf, letGo, flush }
 })

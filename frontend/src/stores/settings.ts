@@ -2,13 +2,14 @@
 import { defineStore } from 'pinia'
 import { ref, watch, watchEffect } from 'vue'
 import type { Method, UnitSystem } from '../api/types'
+import { keep, kept } from './shelf'
 
 export type Theme = 'shade' | 'sun'
 
 function remembered<T extends string>(key: string, initial: T, allowed: readonly T[]) {
-  const kept = localStorage.getItem(key) as T | null
-  const value = ref<T>(kept && allowed.includes(kept) ? kept : initial)
-  watch(value, (now) => localStorage.setItem(key, now as string))
+  const before = kept(key) as T | null
+  const value = ref<T>(before && allowed.includes(before) ? before : initial)
+  watch(value, (now) => keep(key, now as string))
   return value
 }
 

@@ -2,9 +2,10 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Clock, CompressorLoad, NewRun, ObservationCode, QuantityName, VisitView } from '../api/types'
+import type { Clock, CompressorLoad, FirstRun, ObservationCode, QuantityName, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
-import { entryKey, useOutbox } from './outbox'
+import { entryKey, useOnce } from './entryKey'
+import { useOutbox } from './outbox'
 import { useSettings } from './settings'
 
 /** A place to read: a station and one of its quantities. */
@@ -93,7 +94,7 @@ export const useVisit = defineStore('visit', () => {
       const { value, unit, method } = entry.body.reading
       tags.set(spotKey(entry.body.reading), {
         value, unit, early: false, infrared: method === 'infrared', doubted: false,
-        state: entry.refused ? 'refused' : 'unsent',
+        state: entry.refused ? 'refused' : entry.sent ? 'kept' : 'unsent',
       })
     }
     return tags
@@ -155,54 +156,67 @@ export const useVisit = defineStore('visit', () => {
       tray.value = 'pipes'
     }
     tag = ''
+    const shown = outbox.sentOf(id)
     const request = { path: { visit_id: id }, query: { units: settings.units } }
     accept(await ask(client.GET('/api/visits/{visit_id}', { params: request })))
-    void outbox.flush()
+    outbox.letGo(shown)
   }
 
-  /** Ask whether somebody else changed the visit; the server answers 304 while nobody did. */
+  const onTheWay = () => waiting.value.some((entry) => !entry.sent && !entry.refused)
+
+  /** Ask whether the visit changed, here or elsewhere; the server answers 304 while it did not. */
   async function refresh() {
-    if (!view.value || waiting.value.length) return
+    if (!view.value || onTheWay()) return
     const { id } = view.value
+    const shown = outbox.sentOf(id)
     const answer = await client
       .GET('/api/visits/{visit_id}', { params: params(), headers: tag ? { 'If-None-Match': tag } : {}, cache: 'no-store' })
       .catch(() => null)
-    if (!answer) return
-    tag = answer.response.headers.get('ETag') ?? tag
-    if (answer.data && view.value?.id === id && !waiting.value.length) accept(answer.data)
+    if (!answer || view.value?.id !== id || onTheWay()) return
+    const { data } = answer
+    if (data) accept(data)
+    if (data || answer.response.status === 304) {
+      tag = answer.response.headers.get('ETag') ?? tag
+      outbox.letGo(shown)
+    }
   }
 
-  async function addRun(body: NewRun) {
-    const answer = await ask(client.POST('/api/visits/{visit_id}/runs', { params: params(), body }))
-    runId.value = answer.visit.runs.at(-1)?.id ?? ''
-    spot.value = { station: '', quantity: 'temperature' }
-    accept(answer)
+  const once = useOnce<FirstRun>()
+
+  async function addRun(body: FirstRun) {
+    const { path } = params()
+    const added = await once(`${path.visit_id} ${body.mode}`, body, (run) =>
+      ask(client.POST('/api/visits/{visit_id}/runs', { params: { path }, body: run })),
+    )
+    await load(path.visit_id)
+    runId.value = added.run
+    goToFirstUnread()
   }
+
+  const ofRun = () => ({ path: { ...params().path, run: runId.value } })
 
   async function setClock(body: Clock) {
-    const { path, query } = params()
-    const request = { path: { ...path, run: runId.value }, query }
-    accept(await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/clock', { params: request, body })))
+    await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/clock', { params: ofRun(), body }))
+    await load(params().path.visit_id)
   }
 
   async function setCompressor(body: CompressorLoad) {
-    const { path, query } = params()
-    const request = { path: { ...path, run: runId.value }, query }
-    accept(await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/compressor', { params: request, body })))
+    await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/compressor', { params: ofRun(), body }))
+    await load(params().path.visit_id)
   }
 
   /** Keep the notes of a run as written over `revision`; false where somebody else was quicker. */
   async function writeNotes(text: string, revision: number): Promise<boolean> {
-    const { path, query } = params()
-    const request = { path: { ...path, run: runId.value }, query, header: { 'If-Match': `"${revision}"` } }
+    const request = { ...ofRun(), header: { 'If-Match': `"${revision}"` } }
+    let mine = true
     try {
-      accept(await ask(client.PUT('/api/visits/{visit_id}/runs/{run}/notes', { params: request, body: { text } })))
-      return true
+      await ask(client.PUT('/api/visits/{visit_id}/runs/{run}/notes', { params: request, body: { text } }))
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status !== 412) throw error
-      await load(path.visit_id)
-      return false
+      mine = false
     }
+    await load(request.path.visit_id)
+    return mine
   }
 
   /** The instrument that a place fixes by itself, where it does. */
@@ -211,12 +225,12 @@ export const useVisit = defineStore('visit', () => {
     return trayOf(at.station) === 'electrical' ? 'meter' : undefined
   }
 
-  /** Take a reading and move the cursor to the next place of the tray that has none. */
-  function take(at: Spot, value: number, unit: string) {
-    if (!view.value) return
+  /** Take a reading and move the cursor to the next place of the tray that has none; false where it could not be kept. */
+  function take(at: Spot, value: number, unit: string): boolean {
+    if (!view.value) return false
     const again = shown.value.has(spotKey(at))
     const method = instrumentAt(at) ?? settings.method
-    outbox.post(view.value.id, {
+    const taken = outbox.post(view.value.id, {
       what: 'readings',
       body: {
         run: runId.value,
@@ -224,7 +238,8 @@ export const useVisit = defineStore('visit', () => {
         reading: { ...at, value, unit: unit as 'degF', method, at: new Date().toISOString() },
       },
     })
-    advance(again)
+    if (taken) advance(again)
+    return taken
   }
 
   function mark(code: ObservationCode) {
@@ -295,8 +310,8 @@ export const useVisit = defineStore('visit', () => {
   }
 
   watch(
-    () => outbox.latest,
-    (answer) => answer && answer.id === view.value?.id && accept(answer),
+    () => outbox.delivered[view.value?.id ?? 0],
+    () => void refresh(),
   )
   watch(
     () => settings.units,

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { onMounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { NewVisit } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import CallList from '../calls/CallList.vue'
 import StartCall from '../calls/StartCall.vue'
-import { useCalls } from '../stores/calls'
+import { useCalls, type NewCall } from '../stores/calls'
 import { useSettings } from '../stores/settings'
 
 const calls = useCalls()
@@ -13,7 +12,7 @@ const settings = useSettings()
 const router = useRouter()
 const { trouble, attempt } = useAttempt()
 
-const start = (call: NewVisit) =>
+const start = (call: NewCall) =>
   attempt(async () => router.push({ name: 'walk', params: { id: await calls.start(call) } }))
 
 onMounted(() => attempt(calls.load))

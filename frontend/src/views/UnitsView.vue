@@ -10,6 +10,8 @@ import { useBook } from '../stores/book'
 import { useCalls } from '../stores/calls'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
+import { forget, keep, kept as onShelf } from '../stores/shelf'
+import SetAside from '../shell/SetAside.vue'
 import AdviceList from '../units/AdviceList.vue'
 import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
@@ -37,12 +39,12 @@ const kept = ref('')
 /** What was being written when the lid closed. */
 function shelved(): Draft | null {
   try {
-    return JSON.parse(localStorage.getItem(SHELF) ?? 'null') as Draft | null
+    return JSON.parse(onShelf(SHELF) ?? 'null') as Draft | null
   } catch {
     return null
   }
 }
-watch(draft, (now) => localStorage.setItem(SHELF, JSON.stringify(now)), { deep: true })
+watch(draft, (now) => keep(SHELF, JSON.stringify(now)), { deep: true })
 
 const choose = (entry: UnitView) => {
   draft.value = { id: entry.id, revision: entry.revision, site: entry.site as Site, unit: entry.unit as Unit }
@@ -58,7 +60,7 @@ const duplicate = () => {
   kept.value = ''
 }
 
-async function keep() {
+async function save() {
   const { id, site, unit, revision } = draft.value
   if (id === null) draft.value.id = await book.add(site, unit)
   else if (!(await book.revise(id, unit, revision))) {
@@ -67,13 +69,13 @@ async function keep() {
   }
   const now = book.units?.find((entry) => entry.id === draft.value.id)
   if (now) choose(now)
-  localStorage.removeItem(SHELF)
+  forget(SHELF)
   kept.value = 'Saved.'
 }
 const keepMine = () => {
   draft.value.revision = stale.value?.revision ?? draft.value.revision
   stale.value = null
-  return keep()
+  return save()
 }
 
 const elevation = computed({
@@ -87,6 +89,7 @@ const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.n
 // The label plays no part in the circuit, and an empty one would be refused.
 const parts = computed(() => ({ ...draft.value.unit, label: 'preview' }))
 watch(parts, (unit) => attempt(() => book.look(unit)), { immediate: true, deep: true })
+const setAside = computed(() => book.units?.find((entry) => entry.id === draft.value.id)?.set_aside ?? [])
 const visits = computed(() => calls.visits?.filter((line) => line.unit_id === draft.value.id) ?? [])
 watch(() => settings.units, () => attempt(calls.loadVisits))
 onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
@@ -121,7 +124,7 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
         </div>
       </div>
       <div v-else class="actions">
-        <BButton variant="primary" :disabled="!complete" @click="attempt(keep)">Save</BButton>
+        <BButton variant="primary" :disabled="!complete" @click="attempt(save)">Save</BButton>
         <BButton v-if="draft.id !== null" @click="duplicate">Duplicate</BButton>
         <span role="status">{{ kept }}</span>
       </div>
@@ -133,6 +136,7 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
       <div class="frame" tabindex="0" role="region" aria-label="Circuit picture">
         <CircuitPicture :path="run.path" :taps="run.taps" :meters="run.meters" plain :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
       </div>
+      <SetAside :words="setAside" />
       <AdviceList class="advice" :advice="book.preview.advice" />
       <template v-if="visits.length">
         <h2>Visits</h2>

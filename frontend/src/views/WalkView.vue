@@ -10,6 +10,7 @@ import { useSettings } from '../stores/settings'
 import { useOutbox } from '../stores/outbox'
 import { useVisit, type Spot } from '../stores/visit'
 import KeysHelp from '../shell/KeysHelp.vue'
+import SetAside from '../shell/SetAside.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import CoilsPicture from '../walk/CoilsPicture.vue'
 import CommandPicture from '../walk/CommandPicture.vue'
@@ -147,8 +148,6 @@ useKeys({
           {{ p.key }} {{ p.name }}
         </BButton>
         <BButton class="help" aria-label="Keys" @click="helping = true">?</BButton>
-        <span v-if="outbox.offline" class="offline fail" role="status">
-          no answer from the server; {{ outbox.entries.length }} kept here</span>
       </div>
       <div v-if="narrow && picture === 'circuit'" class="pictures" role="group" aria-label="Half of the circuit">
         <BButton v-for="side in ['indoors', 'outdoors'] as const" :key="side" :aria-pressed="half === side" @click="half = side">
@@ -207,6 +206,7 @@ useKeys({
     </div>
     <ReadingStrip ref="strip" class="strip" />
     <div class="side">
+      <SetAside :words="visit.view.set_aside" />
       <p v-for="entry in refused" :key="entry.body.entry_key" class="alert-line" role="alert">
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
@@ -271,10 +271,6 @@ useKeys({
 }
 .help {
   margin-left: auto;
-}
-.offline {
-  padding-right: 0.5rem;
-  font-weight: 600;
 }
 .frame {
   flex: 1;

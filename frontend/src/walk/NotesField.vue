@@ -3,6 +3,7 @@
 // both texts are shown and nothing is lost.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, watch } from 'vue'
+import { forget, keep, kept } from '../stores/shelf'
 
 const props = defineProps<{
   shelf: string
@@ -11,14 +12,15 @@ const props = defineProps<{
   write: (text: string, revision: number) => Promise<boolean>
 }>()
 
-const kept = localStorage.getItem(props.shelf)
-const draft = ref(kept ?? props.text)
+const draft = ref(kept(props.shelf) ?? props.text)
 const base = ref(props.revision)
 const theirs = ref<string | null>(null)
 const trouble = ref('')
 const changed = computed(() => draft.value !== props.text)
 
-watch(draft, (now) => localStorage.setItem(props.shelf, now))
+watch(draft, (now) => {
+  if (!keep(props.shelf, now)) trouble.value = 'This device has no room left to keep what you write: save it.'
+})
 watch(
   () => props.text,
   (now, before) => {
@@ -36,7 +38,7 @@ async function save(text: string, over: number) {
       theirs.value = null
       draft.value = text
       base.value = props.revision
-      localStorage.removeItem(props.shelf)
+      forget(props.shelf)
     } else theirs.value = props.text
   } catch (error) {
     trouble.value = `${(error as Error).message} Your text is kept on this device.`
@@ -46,7 +48,7 @@ const keepTheirs = () => {
   draft.value = props.text
   base.value = props.revision
   theirs.value = null
-  localStorage.removeItem(props.shelf)
+  forget(props.shelf)
 }
 </script>
 

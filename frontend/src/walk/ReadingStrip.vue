@@ -46,8 +46,8 @@ function enter() {
     problem.value = parsed.problem
     return
   }
-  text.value = ''
-  visit.take(visit.spot, parsed.value, parsed.unit)
+  if (visit.take(visit.spot, parsed.value, parsed.unit)) text.value = ''
+  else problem.value = 'Not taken: this device has no room left to keep it until it is sent.'
 }
 
 function arrow(event: KeyboardEvent, by: 1 | -1) {

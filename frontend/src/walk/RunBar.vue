@@ -4,13 +4,13 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
-import type { Clock, CompressorLoad, Mode, NewRun, Run, RunExamination, Unit } from '../api/types'
+import type { Clock, CompressorLoad, Mode, FirstRun, Run, RunExamination, Unit } from '../api/types'
 import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
 const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind'] }>()
-const emit = defineEmits<{ choose: [id: string]; add: [run: NewRun]; clock: [clock: Clock]; load: [load: CompressorLoad] }>()
+const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad] }>()
 const catalogue = useCatalogue()
 const now = useNow()
 

@@ -21,18 +21,18 @@ export interface Frame {
   suction: number
   /** How far a tag stands from its pipe, how high a tag is, and the heights inside the loop. */
   reach: number
-  tag: { height: number }
+  tag: { width: number; height: number }
   rows: { discharge: number; common: number; inlet: number; coil: number; compressor: number }
 }
 
 const WHOLE: Frame = {
   fold: 'whole', width: 1000, height: 580, left: 62, right: 938, top: 120, bottom: 455, wall: 325,
-  valve: { x: 700, half: 58 }, discharge: 735, suction: 665, reach: 60, tag: { height: 54 },
+  valve: { x: 700, half: 58 }, discharge: 735, suction: 665, reach: 60, tag: { width: 120, height: 54 },
   rows: { discharge: 205, common: 195, inlet: 255, coil: 280, compressor: 305 },
 }
 const HALF: Frame = {
   ...WHOLE, width: 1000, height: 1300, left: 90, right: 900, top: 240, bottom: 1010, reach: 130,
-  valve: { x: 520, half: 90 }, discharge: 580, suction: 460, tag: { height: 130 },
+  valve: { x: 520, half: 90 }, discharge: 580, suction: 460, tag: { width: 240, height: 130 },
   rows: { discharge: 420, common: 400, inlet: 550, coil: 700, compressor: 690 },
 }
 
@@ -113,6 +113,25 @@ function placeTap(tap: TapPlace, at: PlacedStation, frame: Frame): PlacedTap {
   return { tap: tap.tap, role: tap.role, at, tagX, tagY }
 }
 
+/** Taps in turn; one whose tag would lie over another, or over the compressor, moves aside along its line. */
+function placeTaps(taps: TapPlace[], placed: Map<string, PlacedStation>, frame: Frame): PlacedTap[] {
+  const { width, height } = frame.tag
+  const taken: { tagX: number; tagY: number }[] = [
+    ...placed.values(), { tagX: (frame.discharge + frame.suction) / 2, tagY: frame.rows.compressor },
+  ]
+  return taps.flatMap((tap) => {
+    const at = placed.get(tap.at)
+    if (!at) return []
+    const wanted = placeTap(tap, at, frame)
+    const free = (tagX: number) =>
+      taken.every((other) => Math.abs(other.tagX - tagX) >= width || Math.abs(other.tagY - wanted.tagY) >= height)
+    const aside = [0, -1, 1, -1.4, 1.4, -2, 2].map((step) => wanted.tagX + step * width)
+    const found = { ...wanted, tagX: tap.at.startsWith('liquid') ? (aside.find(free) ?? wanted.tagX) : wanted.tagX }
+    taken.push(found)
+    return [found]
+  })
+}
+
 export function layCircuit(path: PathStop[], taps: TapPlace[], frame: Frame): CircuitLayout {
   const { left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM, wall: WALL, valve: VALVE, reach, rows } = frame
   const { stops, between } = byPlace(path)
@@ -171,10 +190,7 @@ export function layCircuit(path: PathStop[], taps: TapPlace[], frame: Frame): Ci
   )
   return {
     stations: [...placed.values()],
-    taps: taps.flatMap((tap) => {
-      const at = placed.get(tap.at)
-      return at ? [placeTap(tap, at, frame)] : []
-    }),
+    taps: placeTaps(taps, placed, frame),
     parts,
     pipes: path.slice(0, -1).map((from, i) => pipe(from, path[i + 1]!, placed, frame)),
   }

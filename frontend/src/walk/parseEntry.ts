@@ -9,10 +9,10 @@ export type Parsed = { value: number; unit: string } | { problem: string }
  */
 export function parseEntry(text: string, units: string[], suffixes: Catalogue['suffixes']): Parsed {
   const match = /^([+\-−]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(\S*)$/.exec(text.trim())
-  if (!match) return { problem: `“${text.trim()}” is not a number.` }
-  const value = Number(match[1]!.replace('−', '-').replace(',', '.'))
+  const value = match ? Number(match[1]!.replace('−', '-').replace(',', '.')) : NaN
+  if (!match || !Number.isFinite(value)) return { problem: `“${text.trim()}” is not a number.` }
   const suffix = match[2]!.toLowerCase()
-  const unit = suffix ? suffixes[suffix] : units[0]
+  const unit = suffix ? Object.entries(suffixes).find(([typed]) => typed === suffix)?.[1] : units[0]
   if (!unit || !units.includes(unit)) return { problem: `“${match[2]}” is not a unit that fits here.` }
   return { value, unit }
 }

@@ -51,15 +51,17 @@ def prepare(path: Path) -> None:
     Raises
     ------
     DatabaseError
-        The file was written by a newer Icepick, or is not a database.
+        The file was written by a newer Icepick, is not a database, or can't be written.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
     try:
+        path.parent.mkdir(parents=True, exist_ok=True)
         with closing(connect(path)) as connection:
             connection.execute("PRAGMA journal_mode = WAL")
             _migrate(connection, path)
     except sqlite3.DatabaseError as error:
         raise DatabaseError(f"{path} can't be used as Icepick's database: {error}") from error
+    except OSError as error:
+        raise DatabaseError(f"{path} can't be written: {error.strerror or error}") from error
 
 
 def _migrate(connection: sqlite3.Connection, path: Path) -> None:

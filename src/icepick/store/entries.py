@@ -9,10 +9,15 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import dataclass
+from typing import Any, Literal, TypeVar
 from uuid import uuid4
 
+from icepick.core.document.base import InvalidDocumentError, parse
 from icepick.core.document.visit import Observation, Reading
 from icepick.store.database import now
+from icepick.store.receipts import KeyUsedError
+
+M = TypeVar("M", Reading, Observation)
 
 
 class StaleError(Exception):
@@ -34,36 +39,52 @@ class Entry:
 def add_reading(
     connection: sqlite3.Connection, run_id: int, reading: Reading, entry_key: str | None = None
 ) -> bool:
-    """Append a reading to a run; whether it was new (a key seen before adds nothing)."""
-    cursor = connection.execute(
-        """INSERT INTO readings (run_id, station, quantity, value, unit, method, at, recorded_at, entry_key)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (entry_key) DO NOTHING""",
-        (
-            run_id,
-            reading.station,
-            reading.quantity,
-            reading.value,
-            reading.unit,
-            reading.method,
-            reading.at.isoformat() if reading.at else None,
-            now(),
-            entry_key or uuid4().hex,
-        ),
-    )
-    return cursor.rowcount == 1
+    """Append a reading to a run; whether it was new: sent again under its key, it adds nothing.
+
+    Raises
+    ------
+    KeyUsedError
+        The key stands for another entry.
+    """
+    row = {
+        "run_id": run_id,
+        "station": reading.station,
+        "quantity": reading.quantity,
+        "value": reading.value,
+        "unit": reading.unit,
+        "method": reading.method,
+        "at": reading.at.isoformat() if reading.at else None,
+    }
+    return _append(connection, "readings", row, entry_key or uuid4().hex)
 
 
 def add_observation(
     connection: sqlite3.Connection, run_id: int, observation: Observation, entry_key: str | None = None
 ) -> bool:
-    """Append an observation to a run; whether it was new."""
+    """Append an observation to a run; answers and errors as for :func:`add_reading`."""
     value = json.dumps(observation.value) if observation.value is not None else None
-    cursor = connection.execute(
-        """INSERT INTO observations (run_id, code, value, recorded_at, entry_key)
-           VALUES (?, ?, ?, ?, ?) ON CONFLICT (entry_key) DO NOTHING""",
-        (run_id, observation.code, value, now(), entry_key or uuid4().hex),
+    row = {"run_id": run_id, "code": observation.code, "value": value}
+    return _append(connection, "observations", row, entry_key or uuid4().hex)
+
+
+def _append(
+    connection: sqlite3.Connection,
+    table: Literal["readings", "observations"],
+    row: dict[str, Any],
+    entry_key: str,
+) -> bool:
+    for kept_in in ("readings", "observations"):
+        known = connection.execute(f"SELECT * FROM {kept_in} WHERE entry_key = ?", (entry_key,)).fetchone()
+        if known is not None:
+            if kept_in != table or any(known[name] != value for name, value in row.items()):
+                raise KeyUsedError
+            return False
+    filled = {**row, "recorded_at": now(), "entry_key": entry_key}
+    connection.execute(
+        f"INSERT INTO {table} ({', '.join(filled)}) VALUES ({', '.join('?' * len(filled))})",
+        tuple(filled.values()),
     )
-    return cursor.rowcount == 1
+    return True
 
 
 def withdraw(connection: sqlite3.Connection, entry_key: str) -> None:
@@ -74,8 +95,18 @@ def withdraw(connection: sqlite3.Connection, entry_key: str) -> None:
     )
 
 
-def set_notes(connection: sqlite3.Connection, run_id: int, text: str, revision: int) -> None:
-    """Replace the notes of a run as they stood at ``revision`` (0: none yet); earlier texts are kept.
+def entries_of_run(connection: sqlite3.Connection, run_id: int) -> tuple[int, int]:
+    """How many readings and how many observations a run holds, those taken back included."""
+    readings, observations = (
+        int(connection.execute(f"SELECT count(*) FROM {table} WHERE run_id = ?", (run_id,)).fetchone()[0])
+        for table in ("readings", "observations")
+    )
+    return readings, observations
+
+
+def set_notes(connection: sqlite3.Connection, run_id: int, text: str, revision: int) -> int:
+    """Replace the notes of a run as they stood at ``revision`` (0: none yet); earlier texts are kept. Gives the new
+    revision.
 
     Raises
     ------
@@ -87,9 +118,11 @@ def set_notes(connection: sqlite3.Connection, run_id: int, text: str, revision: 
     ).fetchone()
     if latest != revision:
         raise StaleError
-    connection.execute(
+    cursor = connection.execute(
         "INSERT INTO note_revisions (run_id, text, recorded_at) VALUES (?, ?, ?)", (run_id, text, now())
     )
+    assert cursor.lastrowid is not None
+    return cursor.lastrowid
 
 
 def entries(connection: sqlite3.Connection, visit_id: int) -> list[Entry]:
@@ -113,6 +146,14 @@ def _entry(row: sqlite3.Row) -> Entry:
     head = (row["run"], row["entry_key"], bool(row["withdrawn"]), row["recorded_at"])
     if row["code"] is not None:
         observed = json.loads(row["observed"]) if row["observed"] is not None else None
-        return Entry(*head, observation=Observation(code=row["code"], value=observed))
+        return Entry(*head, observation=_if_known(Observation, {"code": row["code"], "value": observed}))
     fields = {name: row[name] for name in ("station", "quantity", "value", "unit", "method", "at")}
-    return Entry(*head, reading=Reading.model_validate_json(json.dumps(fields)))
+    return Entry(*head, reading=_if_known(Reading, fields))
+
+
+def _if_known(model: type[M], fields: dict[str, Any]) -> M | None:
+    """None for what an older Icepick took and this one would refuse."""
+    try:
+        return parse(model, json.dumps(fields))
+    except InvalidDocumentError:
+        return None

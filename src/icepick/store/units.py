@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from dataclasses import dataclass
 
-from icepick.core.document.base import parse
+from icepick.core.document.base import Problem
 from icepick.core.document.visit import Site, Unit
 from icepick.store.database import now
 from icepick.store.entries import StaleError
+from icepick.store.reading_back import read_back
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +21,7 @@ class StoredUnit:
     revision: int
     site: Site
     unit: Unit
+    set_aside: tuple[Problem, ...] = ()
 
 
 _SELECT = """
@@ -100,4 +103,6 @@ def all_units(connection: sqlite3.Connection) -> list[StoredUnit]:
 
 
 def _unit(row: sqlite3.Row) -> StoredUnit:
-    return StoredUnit(row["id"], row["revision"], parse(Site, row["site"]), parse(Unit, row["unit"]))
+    site, unit = read_back(Site, json.loads(row["site"])), read_back(Unit, json.loads(row["unit"]))
+    aside = (*site.set_aside, *unit.set_aside)
+    return StoredUnit(row["id"], row["revision"], site.document, unit.document, aside)

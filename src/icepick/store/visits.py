@@ -3,25 +3,32 @@
 from __future__ import annotations
 
 import json
+import logging
 import sqlite3
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from icepick.core.document.base import parse
+from icepick.core.document.base import InvalidDocumentError, Problem
 from icepick.core.document.visit import Complaint, CompressorStage, Mode, Run, Visit
 from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
+from icepick.store.reading_back import read_back
 from icepick.store.units import StoredUnit, add_unit, all_units
+
+_log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
 class StoredVisit:
+    """A visit as a document; ``set_aside`` names what of its record this Icepick can't use."""
+
     id: int
     opened_at: str
     unit_id: int
     document: Visit
+    set_aside: tuple[Problem, ...] = ()
 
 
 def notes_revision(connection: sqlite3.Connection, visit_id: int) -> dict[str, int]:
@@ -54,6 +61,14 @@ def open_visit(
     return cursor.lastrowid
 
 
+@dataclass(frozen=True, slots=True)
+class AddedRun:
+    """A run's row number, and its id in the visit."""
+
+    row: int
+    key: str
+
+
 def add_run(
     connection: sqlite3.Connection,
     visit_id: int,
@@ -62,8 +77,8 @@ def add_run(
     key: str | None = None,
     minutes_running: float | None = None,
     started_at: datetime | None = None,
-) -> int:
-    """Add a run; without a key it is numbered ``run-1``, ``run-2`` … Gives the run's row number."""
+) -> AddedRun:
+    """Add a run; without a key it is numbered ``run-1``, ``run-2`` …"""
     if key is None:
         (count,) = connection.execute("SELECT count(*) FROM runs WHERE visit_id = ?", (visit_id,)).fetchone()
         key = f"run-{count + 1}"
@@ -72,7 +87,7 @@ def add_run(
         (visit_id, key, mode, minutes_running, started_at.isoformat() if started_at else None),
     )
     assert cursor.lastrowid is not None
-    return cursor.lastrowid
+    return AddedRun(cursor.lastrowid, key)
 
 
 def find_run(connection: sqlite3.Connection, visit_id: int, key: str) -> int:
@@ -133,7 +148,7 @@ def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> N
         key=run.id,
         minutes_running=run.minutes_running,
         started_at=run.started_at,
-    )
+    ).row
     set_compressor(connection, run_id, run.compressor_stage, run.compressor_speed)
     if run.notes is not None:
         set_notes(connection, run_id, run.notes, 0)
@@ -209,24 +224,26 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
                 "observations": observations[row["id"]],
             }
         )
-    return [
-        StoredVisit(
-            head["id"],
-            head["opened_at"],
-            head["unit_id"],
-            parse(
-                Visit,
-                json.dumps(
-                    {
-                        "format": "icepick-visit",
-                        "version": 1,
-                        "site": json.loads(head["site"]),
-                        "complaint": head["complaint"],
-                        "unit": json.loads(head["unit"]),
-                        "runs": runs[head["id"]],
-                    }
-                ),
-            ),
-        )
-        for head in heads
-    ]
+    found = []
+    for head in heads:
+        try:
+            found.append(_stored(head, runs[head["id"]]))
+        except InvalidDocumentError as error:
+            # One record that can't be read must not hide the others.
+            _log.error("visit %s can't be read: %s", head["id"], error)
+    return found
+
+
+def _stored(head: sqlite3.Row, runs: list[dict[str, Any]]) -> StoredVisit:
+    found = read_back(
+        Visit,
+        {
+            "format": "icepick-visit",
+            "version": 1,
+            "site": json.loads(head["site"]),
+            "complaint": head["complaint"],
+            "unit": json.loads(head["unit"]),
+            "runs": runs,
+        },
+    )
+    return StoredVisit(head["id"], head["opened_at"], head["unit_id"], found.document, found.set_aside)

@@ -9,20 +9,27 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import wraps
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from flask import Blueprint, Response, request
-from pydantic import BaseModel
+from pydantic import BaseModel, StringConstraints
 from pydantic.json_schema import models_json_schema
 
 from icepick import __version__
 from icepick.core.document.base import Document, parse
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.entries import StaleError
+from icepick.store.receipts import KeyUsedError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 
 Verb = Literal["get", "post", "patch", "put"]
 _REF = "#/components/schemas/{model}"
+
+LARGEST_ID = 2**63 - 1
+"""The largest row number SQLite can hold."""
+
+EntryKey = Annotated[str, StringConstraints(min_length=8, max_length=64)]
+"""Made where something was typed, so that what is sent twice is kept once."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +81,8 @@ class Api:
 
             @wraps(view)
             def handle(**values: Any) -> Response:
+                if any(isinstance(value, int) and value > LARGEST_ID for value in values.values()):
+                    raise problem(404, "There is nothing of that number.")
                 if accepts is not None:
                     values["body"] = parse(accepts, request.get_data())
                 if in_units:
@@ -84,6 +93,8 @@ class Api:
                     text = view(**values).model_dump_json(by_alias=True)
                 except StaleError:
                     raise problem(412, "Somebody else changed this since you read it.") from None
+                except KeyUsedError:
+                    raise problem(409, "This entry_key already stands for something else.") from None
                 response = Response(text, status, mimetype="application/json")
                 if verb == "get":
                     response.add_etag()
@@ -106,9 +117,11 @@ def _units() -> UnitSystem:
 
 
 def _revision() -> int:
-    tag = request.headers.get("If-Match", "").strip('"')
-    if not tag.isdecimal():
+    tag = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
+    if not tag:
         raise problem(428, "Say which revision this changes, in If-Match.")
+    if not re.fullmatch(r"[0-9]{1,18}", tag):
+        raise problem(400, "If-Match names a revision by its number.")
     return int(tag)
 
 

@@ -9,24 +9,34 @@ from icepick.core.document.examination import Examination
 from icepick.core.document.visit import Run, Site, Unit, Visit
 from icepick.core.examine import examine
 from icepick.store.database import writing
+from icepick.store.receipts import once
 from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, revise_unit
 from icepick.web.connection import connection
-from icepick.web.contract import Api
-from icepick.web.problems import problem
+from icepick.web.contract import Api, EntryKey
+from icepick.web.problems import in_words, problem
 
 api = Api("equipment")
 
 
 class UnitView(BaseModel):
+    """``set_aside`` says what of the record this Icepick can't use."""
+
     id: int
     revision: int
     site: Site
     unit: Unit
+    set_aside: list[str]
 
 
-class NewUnit(Document):
+class SiteAndUnit(Document):
     site: Site
     unit: Unit
+
+
+class NewUnit(SiteAndUnit):
+    """``entry_key`` is made where the unit was typed, so that one sent twice is entered once."""
+
+    entry_key: EntryKey
 
 
 class UnitList(BaseModel):
@@ -34,7 +44,13 @@ class UnitList(BaseModel):
 
 
 def view(stored: StoredUnit) -> UnitView:
-    return UnitView(id=stored.id, revision=stored.revision, site=stored.site, unit=stored.unit)
+    return UnitView(
+        id=stored.id,
+        revision=stored.revision,
+        site=stored.site,
+        unit=stored.unit,
+        set_aside=[in_words(one) for one in stored.set_aside],
+    )
 
 
 @api.endpoint("get", "/units", gives=UnitList)
@@ -47,18 +63,24 @@ def list_units() -> UnitList:
 def add_to_book(body: NewUnit) -> UnitView:
     """Enter a unit in the book."""
     with writing(connection()) as db:
-        return view(add_unit(db, body.site, body.unit))
+        content = body.model_dump_json(exclude={"entry_key"})
+        made = once(db, body.entry_key, "unit", content, lambda: str(add_unit(db, body.site, body.unit).id))
+        return _known(int(made))
 
 
 @api.endpoint("put", "/units/<int:unit_id>", accepts=Unit, gives=UnitView, if_match=True)
 def describe_anew(unit_id: int, body: Unit, revision: int) -> UnitView:
     """Describe a unit anew; its latest visit follows."""
-    if find_unit(connection(), unit_id) is None:
-        raise problem(404, f"There is no unit {unit_id}.")
     with writing(connection()) as db:
+        _known(unit_id)
         revise_unit(db, unit_id, body, revision)
+        return _known(unit_id)
+
+
+def _known(unit_id: int) -> UnitView:
     stored = find_unit(connection(), unit_id)
-    assert stored is not None
+    if stored is None:
+        raise problem(404, f"There is no unit {unit_id}.")
     return view(stored)
 
 

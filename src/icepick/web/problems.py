@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import logging
+import sqlite3
 
 from flask import Flask, Response
 from pydantic import BaseModel
-from werkzeug.exceptions import HTTPException, InternalServerError
+from werkzeug.exceptions import HTTPException, InternalServerError, MethodNotAllowed
 
-from icepick.core.document.base import InvalidDocumentError
+from icepick.core.document.base import InvalidDocumentError, Problem
 
 PROBLEM_TYPE = "application/problem+json"
 _log = logging.getLogger(__name__)
@@ -42,6 +43,15 @@ def problem(status: int, detail: str) -> ProblemError:
     return ProblemError(status, detail)
 
 
+def in_words(found: Problem) -> str:
+    """A problem of a stored document as a line to show: *unit nominal capacity: 0 Btu/h is outside …*."""
+    steps = [step for step in found.pointer.split("/")[1:] if step != "value"]
+    words = [
+        str(int(step) + 1) if step.isdecimal() else step.replace("_", " ").removesuffix("s") for step in steps
+    ]
+    return f"{' '.join(words)}: {found.message}"
+
+
 def _respond(details: ProblemDetails) -> Response:
     return Response(details.model_dump_json(), details.status, mimetype=PROBLEM_TYPE)
 
@@ -58,9 +68,20 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
-        return _respond(
+        response = _respond(
             ProblemDetails(title=error.name, status=error.code or 500, detail=error.description or error.name)
         )
+        if isinstance(error, MethodNotAllowed):
+            response.allow.update(error.valid_methods or ())
+        return response
+
+    @app.errorhandler(sqlite3.OperationalError)
+    def busy(error: sqlite3.OperationalError) -> Response:
+        _log.exception("the records can't be reached", exc_info=error)
+        detail = "The records can't be reached just now; what was typed is kept. Try again."
+        response = _respond(ProblemDetails(title="Service Unavailable", status=503, detail=detail))
+        response.headers["Retry-After"] = "2"
+        return response
 
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> Response:

@@ -41,10 +41,11 @@ def install(app: Flask, hosts: list[str]) -> None:
 
     @app.before_request
     def refuse_strangers() -> None:
-        if request.method in _SAFE:
+        # An address or a verb there is none of is refused as that, whatever was sent there.
+        if request.method in _SAFE or request.routing_exception is not None:
             return
         origin = request.headers.get("Origin")
-        if origin is not None and urlsplit(origin).netloc != request.host:
+        if origin is not None and _netloc(origin) != request.host:
             raise problem(403, "A page of another origin may not change anything here.")
         if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
             raise problem(403, "A page of another origin may not change anything here.")
@@ -57,3 +58,10 @@ def install(app: Flask, hosts: list[str]) -> None:
         if request.path.startswith("/api"):
             response.headers["Cache-Control"] = "no-cache"
         return response
+
+
+def _netloc(origin: str) -> str | None:
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None

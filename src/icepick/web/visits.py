@@ -6,11 +6,13 @@ from dataclasses import asdict
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat, StringConstraints
+from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat
 
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Examination, Status
 from icepick.core.document.visit import (
+    MOST_ENTRIES,
+    MOST_RUNS,
     Complaint,
     CompressorSpeed,
     CompressorStage,
@@ -27,18 +29,25 @@ from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
 from icepick.store.database import writing
-from icepick.store.entries import add_observation, add_reading, entries, set_notes, withdraw
+from icepick.store.entries import (
+    add_observation,
+    add_reading,
+    entries,
+    entries_of_run,
+    set_notes,
+    withdraw,
+)
 from icepick.store.practice import practice
+from icepick.store.receipts import once
 from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
-from icepick.web.contract import Api
-from icepick.web.equipment import NewUnit
+from icepick.web.contract import LARGEST_ID, Api, EntryKey
+from icepick.web.equipment import SiteAndUnit
 from icepick.web.examined import examined, headline
-from icepick.web.problems import problem
+from icepick.web.problems import in_words, problem
 
 api = Api("visits")
 
-EntryKey = Annotated[str, StringConstraints(min_length=8, max_length=64)]
 Minutes = Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
 
 
@@ -49,8 +58,12 @@ class Clock(Document):
     minutes_running: Minutes | None = None
 
 
-class NewRun(Clock):
+class FirstRun(Clock):
     mode: Mode
+
+
+class NewRun(FirstRun):
+    entry_key: EntryKey
 
 
 class CompressorLoad(Document):
@@ -61,12 +74,14 @@ class CompressorLoad(Document):
 
 
 class NewVisit(Document):
-    """A call on a unit of the book, by number, or on one that is entered with it."""
+    """A call on a unit of the book, by number, or on one that is entered with it. Like every entry it carries a key made
+    where it was typed, so that a call sent twice is started once."""
 
-    unit_id: int | None = None
-    new_unit: NewUnit | None = None
+    entry_key: EntryKey
+    unit_id: Annotated[int, Field(ge=1, le=LARGEST_ID)] | None = None
+    new_unit: SiteAndUnit | None = None
     complaint: Complaint | None = None
-    run: NewRun
+    run: FirstRun
 
 
 class NewReading(Document):
@@ -94,8 +109,40 @@ class Notes(Document):
     text: Text
 
 
+class Opened(BaseModel):
+    """The number of the visit that was started."""
+
+    id: int
+
+
+class RunAdded(BaseModel):
+    """The id of the run that was added."""
+
+    run: str
+
+
+class Kept(BaseModel):
+    """What was sent is on disk. What it means is asked for afterwards: an examination that failed must not look like an entry
+    that was not kept."""
+
+    entry_key: str
+
+
+class RunChanged(BaseModel):
+    """The run that was changed."""
+
+    run: str
+
+
+class NotesKept(BaseModel):
+    """The revision of the notes that is now in force."""
+
+    revision: int
+
+
 class EntryView(BaseModel):
-    """One thing recorded, taken back or not."""
+    """One thing recorded, taken back or not; neither ``reading`` nor ``observation`` is there where this Icepick can't use
+    what an older one kept."""
 
     run: RunId
     entry_key: str
@@ -109,7 +156,7 @@ class VisitView(BaseModel):
     """A visit as the screen needs it: the document, what is to be said of it, and how it came about.
 
     ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
-    of its notes must name in If-Match.
+    of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use.
     """
 
     id: int
@@ -119,6 +166,7 @@ class VisitView(BaseModel):
     examination: Examination
     entries: list[EntryView]
     notes_revision: dict[str, int]
+    set_aside: list[str]
 
 
 class VisitLine(BaseModel):
@@ -157,6 +205,7 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
             "examination": examine(found.document, practice(connection()), units),
             "entries": [asdict(entry) for entry in entries(connection(), visit_id)],
             "notes_revision": store.notes_revision(connection(), visit_id),
+            "set_aside": [in_words(one) for one in found.set_aside],
         }
     )
 
@@ -185,28 +234,34 @@ def _line(found: store.StoredVisit, limits: Practice, units: UnitSystem) -> Visi
     )
 
 
-@api.endpoint("post", "/visits", accepts=NewVisit, gives=VisitView, status=201, in_units=True)
-def start_visit(body: NewVisit, units: UnitSystem) -> VisitView:
+@api.endpoint("post", "/visits", accepts=NewVisit, gives=Opened, status=201)
+def start_visit(body: NewVisit) -> Opened:
     """Start a call, with its first run."""
     if (body.unit_id is None) == (body.new_unit is None):
         raise problem(422, "Give either unit_id or new_unit.")
     with writing(connection()) as db:
-        if body.new_unit:
-            unit = add_unit(db, body.new_unit.site, body.new_unit.unit)
-        else:
-            known = find_unit(db, body.unit_id or 0)
-            if known is None:
-                raise problem(404, f"There is no unit {body.unit_id}.")
-            unit = known
-        visit_id = store.open_visit(db, unit, body.complaint)
-        _add_run(visit_id, body.run)
-    return _view(visit_id, units)
+        content = body.model_dump_json(exclude={"entry_key"})
+        return Opened(id=int(once(db, body.entry_key, "visit", content, lambda: str(_open(body)))))
 
 
-def _add_run(visit_id: int, run: NewRun) -> None:
-    store.add_run(
+def _open(body: NewVisit) -> int:
+    db = connection()
+    if body.new_unit:
+        unit = add_unit(db, body.new_unit.site, body.new_unit.unit)
+    else:
+        known = find_unit(db, body.unit_id or 0)
+        if known is None:
+            raise problem(404, f"There is no unit {body.unit_id}.")
+        unit = known
+    visit_id = store.open_visit(db, unit, body.complaint)
+    _add_run(visit_id, body.run)
+    return visit_id
+
+
+def _add_run(visit_id: int, run: FirstRun) -> str:
+    return store.add_run(
         connection(), visit_id, run.mode, minutes_running=run.minutes_running, started_at=run.started_at
-    )
+    ).key
 
 
 @api.endpoint("get", "/visits/<int:visit_id>", gives=VisitView, in_units=True)
@@ -234,96 +289,79 @@ def get_document(visit_id: int) -> Visit:
     return _found(visit_id).document
 
 
-@api.endpoint(
-    "post", "/visits/<int:visit_id>/runs", accepts=NewRun, gives=VisitView, status=201, in_units=True
-)
-def add_run(visit_id: int, body: NewRun, units: UnitSystem) -> VisitView:
+@api.endpoint("post", "/visits/<int:visit_id>/runs", accepts=NewRun, gives=RunAdded, status=201)
+def add_run(visit_id: int, body: NewRun) -> RunAdded:
     """Add a run in some mode."""
-    _found(visit_id)
-    with writing(connection()):
-        _add_run(visit_id, body)
-    return _view(visit_id, units)
+    with writing(connection()) as db:
+        found = _found(visit_id)
+        content = f"{visit_id} {body.model_dump_json(exclude={'entry_key'})}"
+        return RunAdded(run=once(db, body.entry_key, "run", content, lambda: _one_more(found, body)))
 
 
-@api.endpoint(
-    "patch", "/visits/<int:visit_id>/runs/<run>/clock", accepts=Clock, gives=VisitView, in_units=True
-)
-def set_clock(visit_id: int, run: str, body: Clock, units: UnitSystem) -> VisitView:
+def _one_more(found: store.StoredVisit, run: FirstRun) -> str:
+    if len(found.document.runs) >= MOST_RUNS:
+        raise problem(409, f"A visit holds {MOST_RUNS:,} runs at most; start another call.")
+    return _add_run(found.id, run)
+
+
+@api.endpoint("patch", "/visits/<int:visit_id>/runs/<run>/clock", accepts=Clock, gives=RunChanged)
+def set_clock(visit_id: int, run: str, body: Clock) -> RunChanged:
     """Say when a run began."""
     with writing(connection()) as db:
         store.set_clock(db, _run_row(visit_id, run), body.started_at, body.minutes_running)
-    return _view(visit_id, units)
+    return RunChanged(run=run)
 
 
 @api.endpoint(
-    "patch",
-    "/visits/<int:visit_id>/runs/<run>/compressor",
-    accepts=CompressorLoad,
-    gives=VisitView,
-    in_units=True,
+    "patch", "/visits/<int:visit_id>/runs/<run>/compressor", accepts=CompressorLoad, gives=RunChanged
 )
-def set_compressor(visit_id: int, run: str, body: CompressorLoad, units: UnitSystem) -> VisitView:
+def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     """Say at which stage or speed the compressor ran."""
     with writing(connection()) as db:
         store.set_compressor(db, _run_row(visit_id, run), body.compressor_stage, body.compressor_speed)
-    return _view(visit_id, units)
+    return RunChanged(run=run)
 
 
-@api.endpoint(
-    "post", "/visits/<int:visit_id>/readings", accepts=NewReading, gives=VisitView, status=201, in_units=True
-)
-def take_reading(visit_id: int, body: NewReading, units: UnitSystem) -> VisitView:
+@api.endpoint("post", "/visits/<int:visit_id>/readings", accepts=NewReading, gives=Kept, status=201)
+def take_reading(visit_id: int, body: NewReading) -> Kept:
     """Append a reading; it is on disk before the answer leaves."""
     with writing(connection()) as db:
-        add_reading(db, _run_row(visit_id, body.run), body.reading, body.entry_key)
-    return _view(visit_id, units)
+        row = _run_row(visit_id, body.run)
+        if add_reading(db, row, body.reading, body.entry_key):
+            _refuse_more_than_fit(row)
+    return Kept(entry_key=body.entry_key)
 
 
-@api.endpoint(
-    "post",
-    "/visits/<int:visit_id>/observations",
-    accepts=NewObservation,
-    gives=VisitView,
-    status=201,
-    in_units=True,
-)
-def observe(visit_id: int, body: NewObservation, units: UnitSystem) -> VisitView:
+@api.endpoint("post", "/visits/<int:visit_id>/observations", accepts=NewObservation, gives=Kept, status=201)
+def observe(visit_id: int, body: NewObservation) -> Kept:
     """Append an observation."""
     with writing(connection()) as db:
-        add_observation(db, _run_row(visit_id, body.run), body.observation, body.entry_key)
-    return _view(visit_id, units)
+        row = _run_row(visit_id, body.run)
+        if add_observation(db, row, body.observation, body.entry_key):
+            _refuse_more_than_fit(row)
+    return Kept(entry_key=body.entry_key)
 
 
-@api.endpoint(
-    "post",
-    "/visits/<int:visit_id>/withdrawals",
-    accepts=Withdrawal,
-    gives=VisitView,
-    status=201,
-    in_units=True,
-)
-def take_back(visit_id: int, body: Withdrawal, units: UnitSystem) -> VisitView:
+def _refuse_more_than_fit(run_row: int) -> None:
+    if max(entries_of_run(connection(), run_row)) > MOST_ENTRIES:
+        raise problem(409, f"A run holds {MOST_ENTRIES:,} entries of a kind at most; add another run.")
+
+
+@api.endpoint("post", "/visits/<int:visit_id>/withdrawals", accepts=Withdrawal, gives=Kept, status=201)
+def take_back(visit_id: int, body: Withdrawal) -> Kept:
     """Take an entry back; it stays in the record, marked."""
-    if body.entry_key not in {entry.entry_key for entry in entries(connection(), visit_id)}:
-        raise problem(404, f"Visit {visit_id} has no such entry.")
     with writing(connection()) as db:
+        if body.entry_key not in {entry.entry_key for entry in entries(db, visit_id)}:
+            raise problem(404, f"Visit {visit_id} has no such entry.")
         withdraw(db, body.entry_key)
-    return _view(visit_id, units)
+    return Kept(entry_key=body.entry_key)
 
 
-@api.endpoint(
-    "put",
-    "/visits/<int:visit_id>/runs/<run>/notes",
-    accepts=Notes,
-    gives=VisitView,
-    in_units=True,
-    if_match=True,
-)
-def write_notes(visit_id: int, run: str, body: Notes, units: UnitSystem, revision: int) -> VisitView:
+@api.endpoint("put", "/visits/<int:visit_id>/runs/<run>/notes", accepts=Notes, gives=NotesKept, if_match=True)
+def write_notes(visit_id: int, run: str, body: Notes, revision: int) -> NotesKept:
     """Replace the notes of a run; what stood there before is kept in the record."""
     with writing(connection()) as db:
-        set_notes(db, _run_row(visit_id, run), body.text, revision)
-    return _view(visit_id, units)
+        return NotesKept(revision=set_notes(db, _run_row(visit_id, run), body.text, revision))
 
 
 def _run_row(visit_id: int, run: str) -> int:

@@ -1,0 +1,35 @@
+<script setup lang="ts">
+// What this device still holds: on the way, refused, or without room. On every screen.
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import { useOutbox } from '../stores/outbox'
+
+const outbox = useOutbox()
+// What goes through at once is not worth a word.
+const waiting = computed(() => (outbox.stuck ? outbox.unsent : []))
+const visit = computed(() => [...outbox.refused, ...waiting.value][0]?.visitId)
+const words = computed(() =>
+  [
+    outbox.offline ? 'no answer from the server' : '',
+    waiting.value.length ? `${waiting.value.length} kept here` : '',
+    outbox.refused.length ? `${outbox.refused.length} refused` : '',
+  ].filter(Boolean).join('; '),
+)
+</script>
+
+<template>
+  <p v-if="outbox.full" class="note fail" role="alert">This device has no room left: what is typed now can't be kept.</p>
+  <p class="note fail" aria-live="polite">
+    <RouterLink v-if="visit" :to="{ name: 'walk', params: { id: visit } }">{{ words }}</RouterLink>
+  </p>
+</template>
+
+<style scoped>
+.note {
+  margin: 0;
+  font-weight: 600;
+}
+.note a {
+  color: inherit;
+}
+</style>

@@ -1,0 +1,14 @@
+// What the API answers, made by tools/frontend_fixtures.py from the demo records.
+import { readFileSync } from 'node:fs'
+import type { Catalogue, VisitView } from '../src/api/types'
+
+const made = JSON.parse(readFileSync('../build/fixtures.json', 'utf8')) as { catalogue: Catalogue; visits: VisitView[] }
+export const catalogue = made.catalogue
+export const visits = made.visits
+
+/** The demo visit at a site whose headline has these words. */
+export function visitAt(site: string): VisitView {
+  const found = visits.find((view) => view.visit.site.name.includes(site))
+  if (!found) throw new Error(`no demo visit at ${site}`)
+  return structuredClone(found)
+}

@@ -1,0 +1,127 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { entryKey } from '../src/stores/entryKey'
+import { useOutbox, type Post } from '../src/stores/outbox'
+import { fakeServer } from './fakeServer'
+
+const reading = (value: number): Post => ({
+  what: 'readings',
+  body: {
+    run: 'run-1', entry_key: entryKey(),
+    reading: { station: 'discharge_line', quantity: 'temperature', value, unit: 'degF', method: 'clamp', at: null },
+  },
+})
+const mark = (): Post => ({ what: 'observations', body: { run: 'run-1', entry_key: entryKey(), observation: { code: 'oil_stain' } } })
+const shelves = () => Object.keys(localStorage).filter((name) => name.startsWith('icepick.outbox.')).length
+const valuesOf = (sent: { body: object }[]) => sent.map((one) => (one.body as { reading?: { value: number } }).reading?.value)
+
+/** The page is loaded anew: what was in memory is gone. */
+function reloaded() {
+  setActivePinia(createPinia())
+  return useOutbox()
+}
+
+let server: ReturnType<typeof fakeServer>
+beforeEach(() => {
+  vi.useFakeTimers()
+  server = fakeServer()
+})
+afterEach(() => vi.useRealTimers())
+const settle = (ms = 0) => vi.advanceTimersByTimeAsync(ms)
+
+describe('the outbox', () => {
+  it('sends the entries of a visit in the order they were made, each once', async () => {
+    const outbox = reloaded()
+    for (const value of [160, 161, 162]) expect(outbox.post(1, reading(value))).toBe(true)
+    outbox.post(1, mark())
+    expect(outbox.unsent.length).toBe(4)
+    expect(shelves()).toBe(4)
+    await settle()
+    expect(valuesOf(server.sent)).toEqual([160, 161, 162, undefined])
+    expect([outbox.unsent.length, shelves()]).toEqual([0, 0])
+    expect(outbox.delivered[1]).toBeGreaterThan(0)
+  })
+
+  it('keeps what it has until the server answers, through a reload, and sends it under the same key', async () => {
+    server.breaks = () => { throw new TypeError('no line') }
+    let outbox = reloaded()
+    outbox.post(1, reading(160))
+    outbox.post(1, reading(161))
+    await settle()
+    expect(outbox.offline).toBe(true)
+    const key = (server.sent[0]!.body as { entry_key: string }).entry_key
+    outbox = reloaded()
+    expect(outbox.unsent.length).toBe(2)
+    server.breaks = () => undefined
+    await outbox.flush()
+    expect(outbox.offline).toBe(false)
+    expect(valuesOf(server.acknowledged).slice(-2)).toEqual([160, 161])
+    expect(server.acknowledged.map((one) => one.body.entry_key)).toContain(key)
+    expect(shelves()).toBe(0)
+  })
+
+  it('tries again by itself', async () => {
+    server.breaks = () => { throw new TypeError('no line') }
+    const outbox = reloaded()
+    outbox.post(1, reading(160))
+    await settle()
+    server.breaks = () => undefined
+    await settle(2000)
+    expect(outbox.unsent.length).toBe(0)
+  })
+
+  it('sets a refused entry aside with its reason; the next ones go on, and it survives a reload', async () => {
+    server.breaks = (asked) => (valuesOf([asked])[0] === 999 ? server.problem(422, '999 °F is outside.') : undefined)
+    let outbox = reloaded()
+    for (const value of [160, 999, 161]) outbox.post(1, reading(value))
+    await settle()
+    expect(valuesOf(server.acknowledged)).toEqual([160, 161])
+    expect(outbox.refused.map((entry) => entry.refused)).toEqual(['999 °F is outside.'])
+    outbox = reloaded()
+    expect(outbox.refused.length).toBe(1)
+    outbox.drop(outbox.refused[0]!)
+    expect(shelves()).toBe(0)
+  })
+
+  it('lets no visit wait for another on which the server breaks', async () => {
+    server.breaks = (asked) => (asked.path.startsWith('/api/visits/1/') ? server.problem(500, 'broke') : undefined)
+    const outbox = reloaded()
+    outbox.post(1, reading(160))
+    outbox.post(2, reading(170))
+    outbox.post(1, reading(161))
+    outbox.post(2, reading(171))
+    await settle()
+    expect(valuesOf(server.acknowledged)).toEqual([170, 171])
+    expect(outbox.unsent.map((entry) => entry.visitId)).toEqual([1, 1])
+    expect(outbox.offline, 'the server is there').toBe(false)
+    server.breaks = () => undefined
+    await settle(2000)
+    expect(valuesOf(server.acknowledged)).toEqual([170, 171, 160, 161])
+  })
+
+  it('says at once that this device is full, and takes nothing it could not keep', async () => {
+    const outbox = reloaded()
+    vi.spyOn(Storage.prototype, 'setItem').mockImplementation(() => { throw new DOMException('full', 'QuotaExceededError') })
+    expect(outbox.post(1, reading(160))).toBe(false)
+    expect(outbox.full).toBe(true)
+    await settle()
+    expect(server.sent).toEqual([])
+    vi.restoreAllMocks()
+    expect(outbox.post(1, reading(160))).toBe(true)
+    expect(outbox.full).toBe(false)
+  })
+
+  it('is not stopped by what somebody else left on its shelf', () => {
+    localStorage.setItem('icepick.outbox.0', '{half a')
+    expect(reloaded().entries).toEqual([])
+  })
+
+  it('holds what was sent until it has been shown', async () => {
+    const outbox = reloaded()
+    outbox.post(1, reading(160))
+    await settle()
+    expect(outbox.sentOf(1).length).toBe(1)
+    outbox.letGo(outbox.sentOf(1))
+    expect(outbox.entries).toEqual([])
+  })
+})

@@ -1,0 +1,153 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { VisitView } from '../src/api/types'
+import { useCatalogue } from '../src/stores/catalogue'
+import { useOutbox } from '../src/stores/outbox'
+import { spotKey, useVisit } from '../src/stores/visit'
+import { fakeServer } from './fakeServer'
+import { catalogue, visitAt } from './fixtures'
+import { line } from './line'
+
+const DISCHARGE = { station: 'discharge_line', quantity: 'temperature' } as const
+
+let view: VisitView
+let server: ReturnType<typeof fakeServer>
+let visit: ReturnType<typeof useVisit>
+
+/** A visit of which nothing was read yet. */
+function blank(site: string): VisitView {
+  const found = visitAt(site)
+  found.entries = []
+  for (const run of found.examination.runs) Object.assign(run, { readings: [], doubts: [] })
+  found.examination.next_readings = []
+  return found
+}
+
+beforeEach(async () => {
+  vi.useFakeTimers()
+  setActivePinia(createPinia())
+  useCatalogue().catalogue = catalogue
+  view = blank('Mill')
+  server = fakeServer(view)
+  visit = useVisit()
+  await visit.load(view.id)
+})
+afterEach(() => vi.useRealTimers())
+const settle = (ms = 0) => vi.advanceTimersByTimeAsync(ms)
+const shownAt = (spot: Parameters<typeof spotKey>[0]) => visit.shown.get(spotKey(spot))
+
+describe('a visit on screen', () => {
+  it('starts at the first place to read, in the walking order of this unit', () => {
+    expect(visit.spot).toEqual(DISCHARGE)
+    const order = visit.here.map((spot) => catalogue.stations.findIndex((station) => station.code === spot.station))
+    expect(order).toEqual([...order].sort((a, b) => a - b))
+    expect([...visit.spots.values()].flat().some((spot) => spot.station === 'source_water_in')).toBe(
+      view.visit.unit.source === 'water',
+    )
+  })
+
+  it('shows a reading from the key press on: unsent, acknowledged, in force, and never not at all', async () => {
+    const seen: string[] = []
+    const look = () => seen.push(shownAt(DISCHARGE)?.state ?? 'gone')
+    let answer = () => {}
+    const plain = line.ask
+    line.ask = async (request) => {
+      // Held back, so that the moment between acknowledgement and the next view can be looked at.
+      if (request.method === 'GET') await new Promise<void>((done) => (answer = done))
+      return plain(request)
+    }
+    visit.take(DISCHARGE, 161, 'degF')
+    look()
+    await settle()
+    look()
+    expect(useOutbox().unsent.length).toBe(0)
+    answer()
+    await settle()
+    look()
+    expect(seen).toEqual(['unsent', 'kept', 'kept'])
+    expect(shownAt(DISCHARGE)?.value).toBe(161)
+    expect(useOutbox().entries).toEqual([])
+  })
+
+  it('goes on to the next place without a reading, and passes those that have one', async () => {
+    const [, second, third] = visit.here
+    visit.goTo(second!)
+    visit.take(second!, 55, 'degF')
+    visit.goTo(DISCHARGE)
+    visit.take(DISCHARGE, 161, 'degF')
+    expect(visit.spot).toEqual(third)
+    await settle()
+  })
+
+  it('stays where it is when this device can keep nothing', () => {
+    vi.spyOn(Storage.prototype, 'setItem').mockImplementation(() => { throw new DOMException('full', 'QuotaExceededError') })
+    expect(visit.take(DISCHARGE, 161, 'degF')).toBe(false)
+    expect(visit.spot).toEqual(DISCHARGE)
+    expect(visit.shown.size).toBe(0)
+  })
+
+  it('takes back the last reading that stands, sent or not', async () => {
+    visit.take(DISCHARGE, 161, 'degF')
+    await settle()
+    const second = visit.spot
+    visit.take(second, 55, 'degF')
+    visit.undo()
+    expect(visit.spot).toEqual(second)
+    visit.undo()
+    expect(visit.spot).toEqual(DISCHARGE)
+    await settle()
+    const taken = server.acknowledged.filter((one) => one.path.endsWith('/readings')).map((one) => one.body.entry_key)
+    const back = server.acknowledged.filter((one) => one.path.endsWith('/withdrawals')).map((one) => one.body.entry_key)
+    expect(back).toEqual(taken.reverse())
+  })
+
+  it('is not written over by an older answer while something is on its way', async () => {
+    server.breaks = (asked) => { if (asked.method === 'POST') throw new TypeError('no line') }
+    visit.take(DISCHARGE, 161, 'degF')
+    await settle()
+    const before = server.sent.filter((one) => one.method === 'GET').length
+    await visit.refresh()
+    expect(server.sent.filter((one) => one.method === 'GET').length).toBe(before)
+    expect(shownAt(DISCHARGE)?.state).toBe('unsent')
+  })
+
+  it('goes on looking for what others do while an entry of this visit lies refused', async () => {
+    server.breaks = (asked) => (asked.method === 'POST' ? server.problem(422, 'outside') : undefined)
+    visit.take(DISCHARGE, 161, 'degF')
+    await settle()
+    expect(shownAt(DISCHARGE)?.state).toBe('refused')
+    const before = server.sent.length
+    await visit.refresh()
+    expect(server.sent.length).toBe(before + 1)
+  })
+
+  it('asks again for a run that got no answer under the key and with the clock it had', async () => {
+    server.breaks = (asked) => { if (asked.method === 'POST') throw new TypeError('no line') }
+    await expect(visit.addRun({ mode: 'heating', started_at: '2026-03-04T09:30:00Z' })).rejects.toThrow('does not answer')
+    server.breaks = () => undefined
+    await visit.addRun({ mode: 'heating', started_at: '2026-03-04T09:31:00Z' })
+    const [first, again] = server.sent.filter((one) => one.path.endsWith('/runs'))
+    expect(again!.body).toEqual(first!.body)
+    await visit.addRun({ mode: 'heating', started_at: '2026-03-04T09:40:00Z' })
+    const third = server.sent.filter((one) => one.path.endsWith('/runs')).at(-1)!
+    expect(third.body.entry_key).not.toBe(first!.body.entry_key)
+    expect(third.body.started_at).toBe('2026-03-04T09:40:00Z')
+  })
+
+  it('puts a mark, and takes it back when it is pressed again', async () => {
+    visit.mark('oil_stain')
+    expect(visit.marks.has('oil_stain')).toBe(true)
+    await settle()
+    expect(visit.marks.has('oil_stain')).toBe(true)
+    visit.mark('oil_stain')
+    expect(visit.marks.has('oil_stain')).toBe(false)
+    await settle()
+    expect(visit.marks.has('oil_stain')).toBe(false)
+  })
+
+  it('knows which instrument a place fixes', () => {
+    expect(visit.instrumentAt({ station: 'discharge_tap', quantity: 'pressure' })).toBe('gauge')
+    expect(visit.instrumentAt({ station: 'terminal_y', quantity: 'voltage' })).toBe('meter')
+    expect(visit.instrumentAt(DISCHARGE)).toBeUndefined()
+  })
+})

@@ -1,0 +1,64 @@
+"""Two thousand requests drawn from the API's own description, right ones and wrong ones: none is the server's mistake."""
+
+import schemathesis
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from schemathesis.generation import GenerationMode
+from test_api import NEW_CALL, take
+
+from icepick.web import create_app, openapi
+
+THERE_IS = {"visit_id": 1, "unit_id": 1, "run": "run-1", "name": "R-32", "code": "superheat"}
+
+
+def aimed(case):
+    """The same request at what there is, so that it gets past "there is no such visit"."""
+    case.path_parameters = {name: THERE_IS[name] for name in case.path_parameters or {}}
+    if isinstance(case.body, dict) and "run" in case.body and isinstance(case.body["run"], str):
+        case.body = {**case.body, "run": "run-1"}
+    return case
+
+
+def test_no_request_is_answered_by_a_server_error(tmp_path):
+    app = create_app(tmp_path / "icepick.db")
+    client = app.test_client()
+    visit = client.post("/api/visits", json={"entry_key": "first call", **NEW_CALL}).json
+    take(client, visit, "discharge_line", 170)
+    schema = schemathesis.openapi.from_dict(openapi())
+    schema.app = app
+    operations = [found.ok() for found in schema.get_all_operations()]
+    drawn = st.one_of(
+        *(
+            operation.as_strategy(generation_mode=mode)
+            for operation in operations
+            for mode in GenerationMode
+            if mode is GenerationMode.POSITIVE or operation.body or operation.path_parameters
+        )
+    )
+    answered = dict.fromkeys((operation.label for operation in operations), 0)
+    refused, wrong = 0, []
+
+    @settings(
+        max_examples=1000,
+        deadline=None,
+        suppress_health_check=list(HealthCheck),
+        derandomize=True,
+        database=None,
+    )
+    @given(drawn)
+    def ask(case):
+        nonlocal refused
+        for request in (case, aimed(case)):
+            answer = request.call()
+            answered[request.operation.label] += 1
+            refused += answer.status_code >= 400
+            if answer.status_code >= 500:
+                wrong.append((answer.status_code, request.as_curl_command()))
+
+    ask()
+    assert wrong == []
+    assert sum(answered.values()) >= 2000
+    assert min(answered.values()) > 0, answered
+    assert 0.1 < refused / sum(answered.values()) < 0.95, "both sound and unsound requests were made"
+    assert client.get("/api/visits/1").status_code == 200
+    assert client.get("/api/visits").status_code == 200
