@@ -94,7 +94,7 @@ def test_a_full_device_says_so_and_the_number_stays_in_the_field(visit_page):
     expect(page.locator("#reading-problem")).to_contain_text("no room left")
     expect(page.locator("#reading")).to_have_value("160")
     expect(page.locator("label[for=reading]")).to_contain_text("discharge line")
-    expect(page.get_by_text("This device has no room left")).to_be_visible()
+    expect(page.get_by_text("what is typed now can't be kept")).to_be_visible()
     assert readings_of(page, 1) == []
 
 
