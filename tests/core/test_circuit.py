@@ -1,4 +1,4 @@
-"""The whole path of every kind of unit, written out by hand from the trade's rules (trade.md, section 2).
+"""The whole path of every kind of unit, written out by hand from the trade's rules (the-trade.md 2).
 
 Each stop is `STATION:ss`: side (H high, L low) and state (V vapor, M mixture, L liquid). Defrost is cooling.
 """

@@ -1,5 +1,6 @@
 """Every check, indicator, limit, calculator, doubt and fault code has its page; what is not documented does not exist."""
 
+import re
 import sys
 from pathlib import Path
 from typing import get_args
@@ -48,3 +49,15 @@ def test_fault_pages_name_indicators_and_faults_that_exist():
     for page in FAULT_PAGES:
         assert set(page.mimics) <= known - {page.code}
         assert all((page.title, page.what, page.apart, page.do, page.caution))
+
+
+def test_every_section_the_code_cites_is_there():
+    sections = re.findall(r"^## (\d+)\.", (DOCS / "the-trade.md").read_text("utf-8"), re.M)
+    cited = {
+        number
+        for path in (*ROOT.glob("src/**/*.py"), *ROOT.glob("tests/**/*.py"))
+        for found in re.findall(r"the-trade\.md (\d+(?:(?:, | and | to )\d+)*)", path.read_text("utf-8"))
+        for number in re.findall(r"\d+", found)
+    }
+    assert len(cited) >= 7
+    assert cited <= set(sections)

@@ -1,4 +1,4 @@
-"""The valve's verdict through the front door. Patterns are common practice (trade.md, section 3)."""
+"""The valve's verdict through the front door. Patterns are common practice (the-trade.md 3)."""
 
 import json
 from itertools import product

@@ -184,7 +184,7 @@ def test_airflow_by_heater_by_data_or_assumed_each_with_its_band():
 
 
 def test_frost_can_grow_at_forty_degrees_and_need_not_in_the_dry():
-    """Below both freezing and the air's dew point. [physics; trade.md section 5]"""
+    """Below both freezing and the air's dew point. [physics; the-trade.md 5]"""
 
     def margin(humidity, coil):
         examination, _ = examined(

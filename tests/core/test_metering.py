@@ -86,7 +86,7 @@ def test_no_check_fails_on_healthy_visits_over_a_grid_of_conditions(layout):
         for outdoor in (5, 17, 35, 47, 60):
             made = healthy(layout, "heating", outdoor, 70, refrigerant, subcooling=3 if orifice else 9)
             if orifice:
-                # Runs near zero superheat and near zero subcooling, healthy. [physics; trade.md section 5]
+                # Runs near zero superheat and near zero subcooling, healthy. [physics; the-trade.md 5]
                 made.quality = 0.98
             assert_sound(layout, made.run(gauges=gauges), refrigerant)
         for outdoor in (70, 82, 95, 115):

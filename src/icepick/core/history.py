@@ -1,4 +1,4 @@
-"""The same unit, earlier visits: each indicator beside its value at the nearest conditions before. [trade.md section 5]
+"""The same unit, earlier visits: each indicator beside its value at the nearest conditions before. [the-trade.md 5]
 
 Works on examinations in one unit system, so that what is compared is what the screens show.
 """

@@ -1,4 +1,4 @@
-"""What the description of a unit gives away before anything is measured. [trade.md sections 2 to 5]"""
+"""What the description of a unit gives away before anything is measured. [the-trade.md 2 to 5]"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Is it told the right thing? Control voltages from the thermostat to the valve's coil. [trade.md section 3]
+"""Is it told the right thing? Control voltages from the thermostat to the valve's coil. [the-trade.md 3]
 
 Which terminal carries the valve's command follows from the unit's convention (O: energized in cooling, B: in
 heating), never from wire colours. [common practice]

@@ -1,4 +1,4 @@
-"""Does the compressor run, does it pump, and does it make what these conditions call for? [trade.md section 3]"""
+"""Does the compressor run, does it pump, and does it make what these conditions call for? [the-trade.md 3]"""
 
 from __future__ import annotations
 

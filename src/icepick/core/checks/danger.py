@@ -1,4 +1,4 @@
-"""Absolute limits: what can hurt a machine now, whatever else is wrong with it. [trade.md section 5]"""
+"""Absolute limits: what can hurt a machine now, whatever else is wrong with it. [the-trade.md 5]"""
 
 from __future__ import annotations
 

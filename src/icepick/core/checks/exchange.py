@@ -1,4 +1,4 @@
-"""Do both coils move the heat they should? [trade.md sections 5 and 6]"""
+"""Do both coils move the heat they should? [the-trade.md 5 and 6]"""
 
 from __future__ import annotations
 

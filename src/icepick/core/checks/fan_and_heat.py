@@ -1,4 +1,4 @@
-"""Outdoor fan and backup heat: the fan runs with the compressor, but in defrost, where the heat is on. [trade.md 7]
+"""Outdoor fan and backup heat: the fan runs with the compressor, but in defrost, where the heat is on. [the-trade.md 7]
 
 The sequence of a defrost (start, stop, duration) belongs to recordings.
 """

@@ -1,4 +1,4 @@
-"""Which device meters, is the other one wide open, and where does the pressure go? [trade.md section 4]"""
+"""Which device meters, is the other one wide open, and where does the pressure go? [the-trade.md 4]"""
 
 from __future__ import annotations
 

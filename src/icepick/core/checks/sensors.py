@@ -1,4 +1,4 @@
-"""Defrost sensors against a thermometer beside them. [trade.md section 7]"""
+"""Defrost sensors against a thermometer beside them. [the-trade.md 7]"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Standing pressure of a unit that is off: air in the circuit, or nothing left in it. [trade.md section 5]"""
+"""Standing pressure of a unit that is off: air in the circuit, or nothing left in it. [the-trade.md 5]"""
 
 from __future__ import annotations
 

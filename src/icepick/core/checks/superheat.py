@@ -1,4 +1,4 @@
-"""Superheat and subcooling against their targets. [published: ANSI/ACCA 5 QI tolerances, from memory; trade.md 4 and 5]"""
+"""Superheat and subcooling against their targets. [published: ANSI/ACCA 5 QI tolerances; from memory; the-trade.md 4, 5]"""
 
 from __future__ import annotations
 

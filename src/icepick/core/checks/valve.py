@@ -1,4 +1,4 @@
-"""Did the reversing valve shift, and all the way? [trade.md section 3]"""
+"""Did the reversing valve shift, and all the way? [the-trade.md 3]"""
 
 from __future__ import annotations
 

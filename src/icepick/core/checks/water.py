@@ -1,4 +1,4 @@
-"""Heat by the water side: four readings, before any gauge on the refrigerant. [trade.md section 5]"""
+"""Heat by the water side: four readings, before any gauge on the refrigerant. [the-trade.md 5]"""
 
 from __future__ import annotations
 

@@ -121,7 +121,7 @@ def attempt(context: RunContext, what: str, work: Callable[[], T], otherwise: T)
 
 def carries_judgement(current: CurrentReading) -> bool:
     """The one gate: taken after settling, and by contact where only contact tells. Doubted readings are left out
-    before. [common practice; trade.md 1, 3 and 8]"""
+    before. [common practice; the-trade.md 1, 3 and 8]"""
     return not current.early and not current.on_bare_pipe
 
 

@@ -1,4 +1,4 @@
-"""Which way a circuit runs, whatever it was told: four pipes at the reversing valve, else the vapor line. [trade.md 3]
+"""Which way a circuit runs, whatever it was told: four pipes at the reversing valve, else the vapor line. [the-trade.md 3]
 
 Asked once for a run, when its context is made; everything after reads ``context.circuit``.
 """

@@ -4,7 +4,7 @@ The pipework is one fixed chain of stations and parts between the two end ports 
 The mode only decides from which end it is walked. Everything that swaps between modes (which coil
 condenses, which metering device is active, which line is hot) follows from the walk and is written nowhere
 else. Others ask the circuit by its queries; none of them walks the path by place in a list, so that a circuit
-with branches can come. [standing: physics; trade.md section 2]
+with branches can come. [standing: physics; the-trade.md 2]
 """
 
 from __future__ import annotations

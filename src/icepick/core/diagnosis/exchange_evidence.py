@@ -1,4 +1,4 @@
-"""What coils, air and standing pressure say. [trade.md sections 5 and 6]"""
+"""What coils, air and standing pressure say. [the-trade.md 5 and 6]"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What metering, checks, drier and charge leave in the readings. [trade.md sections 4 to 6]
+"""What metering, checks, drier and charge leave in the readings. [the-trade.md 4 to 6]
 
 Faults that starve the evaporator share one row wherever a reading can't tell them apart, so that they stay tied
 until one is read that can.

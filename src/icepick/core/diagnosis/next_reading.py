@@ -1,6 +1,6 @@
 """What to measure next: the reading that tells the likely faults apart for the least effort and intrusion.
 
-First come the pipes at the valve while its position is not known (trade.md, 1). Then every question that is still
+First come the pipes at the valve while its position is not known (the-trade.md 1). Then every question that is still
 open is weighed: by how much its answer would be expected to narrow the ranking (drop of entropy, from the same tables
 as the ranking itself), per minute of work, gauges and a change of mode charged for. Some are answered by looking. A
 reading that may not carry a judgement counts as not taken. [our own choice of minutes]

@@ -1,4 +1,4 @@
-"""What must be settled before a part is condemned. [common practice; trade.md section 8]"""
+"""What must be settled before a part is condemned. [common practice; the-trade.md 8]"""
 
 from __future__ import annotations
 

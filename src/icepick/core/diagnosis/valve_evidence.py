@@ -1,4 +1,4 @@
-"""What command, valve and compressor readings say of the faults. [trade.md section 3]"""
+"""What command, valve and compressor readings say of the faults. [the-trade.md 3]"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the water side says: four readings, before any gauge. [trade.md section 5]"""
+"""What the water side says: four readings, before any gauge. [the-trade.md 5]"""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ def _check(context: RunContext, checks: Checks) -> Check | None:
 
 def gauges_too_early(context: RunContext, checks: Checks) -> bool:
     """On a water source gauges are hooked up only once the water side falls short of the manufacturer's figure. [common
-    practice; trade.md section 5]"""
+    practice; the-trade.md 5]"""
     check = _check(context, checks)
     return has_figure(context) and (check is None or check.status != "fail")
 

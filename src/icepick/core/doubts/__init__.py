@@ -1,4 +1,4 @@
-"""Readings that physics contradicts: doubted before the machine is. [trade.md section 8]
+"""Readings that physics contradicts: doubted before the machine is. [the-trade.md 8]
 
 A doubted reading stays, is marked, and carries no verdict alone. Where the readings fit a circuit that
 runs the other way round, nothing is doubted: that is a finding, not a slip.

@@ -1,4 +1,4 @@
-"""Suction read at the wrong port in heating. [physics; trade.md section 2]"""
+"""Suction read at the wrong port in heating. [physics; the-trade.md 2]"""
 
 from __future__ import annotations
 

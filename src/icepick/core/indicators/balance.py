@@ -1,4 +1,4 @@
-"""Heat rejected = heat taken up + compressor work: the two sides held against each other. [physics; trade.md section 5]
+"""Heat rejected = heat taken up + compressor work: the two sides held against each other. [physics; the-trade.md 5]
 
 Heat at a coil comes from the air or water that passes it; work from the compressor's power. Where power was read and
 the cycle's corners are known, the refrigerant's own flow follows, and with it the heat at both coils a second time.

@@ -1,4 +1,4 @@
-"""What the compressor makes of its suction gas. [trade.md sections 3 and 5]"""
+"""What the compressor makes of its suction gas. [the-trade.md 3 and 5]"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The refrigerant's way round as the readings have it: the corners of the cycle. [physics; trade.md section 5]"""
+"""The refrigerant's way round as the readings have it: the corners of the cycle. [physics; the-trade.md 5]"""
 
 from __future__ import annotations
 

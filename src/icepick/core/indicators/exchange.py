@@ -1,4 +1,4 @@
-"""Heat at both coils: splits, capacity by air and by water, and whether frost may grow. [trade.md section 5]"""
+"""Heat at both coils: splits, capacity by air and by water, and whether frost may grow. [the-trade.md 5]"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Temperature drops at metering devices and drier, in the direction of flow. [trade.md section 4]"""
+"""Temperature drops at metering devices and drier, in the direction of flow. [the-trade.md 4]"""
 
 from __future__ import annotations
 

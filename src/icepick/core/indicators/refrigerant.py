@@ -1,4 +1,4 @@
-"""Saturation, superheat and subcooling of a running circuit. [trade.md section 5]
+"""Saturation, superheat and subcooling of a running circuit. [the-trade.md 5]
 
 By gauge where the side has one; otherwise from the coil's bend, with its wider band.
 """

@@ -1,4 +1,4 @@
-"""The staircase: temperature along the path, leg by leg, and what each leg should do. [trade.md 2]"""
+"""The staircase: temperature along the path, leg by leg, and what each leg should do. [the-trade.md 2]"""
 
 from __future__ import annotations
 

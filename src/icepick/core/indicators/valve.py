@@ -1,4 +1,4 @@
-"""Four pipe temperatures at the reversing valve, turned into figures. [trade.md section 3]"""
+"""Four pipe temperatures at the reversing valve, turned into figures. [the-trade.md 3]"""
 
 from __future__ import annotations
 
@@ -54,8 +54,7 @@ def wetness(context: RunContext) -> float | None:
     """How open it is whether liquid comes back to the valve: 0 where the gas is clearly superheated, 1 where it is not.
 
     Where the low side's saturation is not known, a TXV or EEV is taken to keep it dry, and a fixed orifice is not; by a
-    coil's bend the device has the benefit of its band. None while the returning pipe is unread. [physics; trade.md
-    section 3]
+    coil's bend the device has the benefit of its band. None while the returning pipe is unread. [physics; the-trade.md 3]
     """
     circuit = context.circuit
     back = context.temperature(circuit.return_port) if circuit else None
