@@ -6,12 +6,11 @@ is searched for.
 
 import json
 
-from test_circuit import SHORT, TRUTH
-
 from builders import VALVE_PIPES, as_visit, reading, valve_run, visit_document
 from icepick.core.document.stations import STATIONS, Group
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from layouts import SHORT, TRUTH
 from plant import Plant
 
 SPLIT = TRUTH["split, two thermostatic valves, drier outdoors"]

@@ -65,6 +65,9 @@ class Fluid:
     def vapor_s(self, temperature: float, pressure: float) -> float:
         return self._at(temperature, pressure, CoolProp.iphase_gas).smass()
 
+    def vapor_density(self, temperature: float, pressure: float) -> float:
+        return self._at(temperature, pressure, CoolProp.iphase_gas).rhomass()
+
     def liquid_h(self, temperature: float, pressure: float) -> float:
         return self._at(temperature, pressure, CoolProp.iphase_liquid).hmass()
 
@@ -95,6 +98,12 @@ class Fluid:
 @cache
 def fluid(refrigerant: str) -> Fluid:
     return Fluid(refrigerant)
+
+
+@cache
+def saturation_psig(refrigerant: str, fahrenheit: float, quality: int) -> float:
+    """Gauge pressure at sea level of bubble (0) or dew (1) at a temperature."""
+    return (fluid(refrigerant).pressure(kelvin(fahrenheit), quality) - ATMOSPHERE) / PSI
 
 
 @dataclass

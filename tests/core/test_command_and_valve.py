@@ -5,12 +5,12 @@ from dataclasses import replace
 from itertools import pairwise
 
 import pytest
-from test_circuit import SHORT, TRUTH
 
 from builders import SPLIT_UNIT, reading, valve_run, visit_document
 from icepick.core.diagnosis.ranking import FEATURES
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from layouts import SHORT, TRUTH
 from plant import Plant
 
 SPLIT = TRUTH["split, two thermostatic valves, drier outdoors"]

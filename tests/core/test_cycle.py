@@ -3,9 +3,9 @@
 import iapws
 import pytest
 from test_exchange import BTU, GPM, checked
-from test_metering import SPLIT, examined, sound, top
 
 from builders import reading
+from cases import SPLIT, examined, sound, top
 from plant import ATMOSPHERE, PSI, Plant, fluid, kelvin
 
 TO_AIR = "water to air, one two-way thermostatic valve"
@@ -127,7 +127,7 @@ def test_power_from_current_and_voltage():
 def test_a_ratio_is_held_to_what_the_entering_temperatures_call_for():
     f = fluid("R-410A")
     ratio = f.pressure(kelvin(114), 0) / f.pressure(kelvin(42), 1)
-    examination = examined(SPLIT, sound(SPLIT, "cooling").run())
+    examination = examined(SPLIT, sound(SPLIT, "cooling", condensing=114, evaporating=42).run())
     assert examination.runs[0].indicators["compression_ratio"].value == pytest.approx(ratio, rel=0.02)
     assert checked(examination)["compressor.pressure_ratio"].status == "pass"
     lifted = checked(examined(SPLIT, sound(SPLIT, "cooling", condensing=140, evaporating=32).run()))

@@ -5,12 +5,13 @@ import json
 from itertools import product
 
 import pytest
-from test_circuit import SHORT, TRUTH
 
 from builders import SPLIT_UNIT, reading, visit_document
-from healthy import healthy_run, saturation_psig
+from cases import SPLIT, healthy
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from layouts import SHORT, TRUTH
+from plant import saturation_psig
 
 REFRIGERANTS = ["R-410A", "R-32", "R-454B", "R-22", "R-407C", "R-134a", "R-290", "R-513A"]
 
@@ -32,37 +33,24 @@ def doubts_of(run, unit=None):
 @pytest.mark.parametrize("name", TRUTH)
 @pytest.mark.parametrize("refrigerant", REFRIGERANTS)
 def test_a_healthy_run_raises_no_doubt_over_a_grid_of_conditions(name, refrigerant):
-    unit, cooling, _, heating, _ = TRUTH[name]
-    unit = {**unit, "refrigerant": refrigerant}
-    media = {"source": unit["source"], "load": unit["load"]}
+    unit = {**TRUTH[name][0], "refrigerant": refrigerant}
     cases = [
-        *((heating, "heating", outdoor, 70) for outdoor in (5, 17, 35, 47, 60)),
-        *((cooling, "cooling", 77, outdoor) for outdoor in (70, 82, 95, 110)),
+        *(("heating", outdoor, 70) for outdoor in (5, 17, 35, 47, 60)),
+        *(("cooling", outdoor, 77) for outdoor in (70, 82, 95, 110)),
     ]
-    for (path, mode, evaporator, condenser), superheat, gauges in product(cases, (0, 20), (True, False)):
-        run = healthy_run(
-            stations(path),
-            mode,
-            refrigerant,
-            evaporator,
-            condenser,
-            superheat=superheat,
-            gauges=gauges,
-            **media,
-        )
-        assert doubts_of(run, unit) == set(), (mode, evaporator, condenser, superheat)
+    for (mode, *entering), superheat, gauges in product(cases, (0.5, 20), (True, False)):
+        made = healthy(name, mode, *entering, refrigerant, superheat=superheat)
+        assert doubts_of(made.run(gauges=gauges), unit) == set(), (mode, *entering, superheat)
 
 
 @pytest.fixture
 def heating():
-    path = stations(TRUTH["split, two thermostatic valves, drier outdoors"][3])
-    return healthy_run(path, "heating", "R-410A", 40, 70, gauges=False)
+    return healthy(SPLIT, "heating", 40, 70).run(gauges=False)
 
 
 @pytest.fixture
 def cooling():
-    path = stations(TRUTH["split, two thermostatic valves, drier outdoors"][1])
-    return healthy_run(path, "cooling", "R-410A", 77, 95, gauges=False)
+    return healthy(SPLIT, "cooling", 95, 77).run(gauges=False)
 
 
 def change(run, **values):
@@ -83,17 +71,27 @@ def value_at(run, code):
 
 def test_a_machine_with_a_fault_is_not_doubted(heating, cooling):
     """Faults move readings in ways physics allows; none of these is a slip of the hand."""
-    bypassing = change(heating, common_suction=value_at(heating, "common_suction") + 25)
+    hotter = {code: value_at(heating, code) + 25 for code in ("common_suction", "compressor_inlet")}
+    bypassing = change(heating, **hotter)
     check_shut = change(heating, indoor_meter_line_side=35, liquid_line_outdoor=34, drier_indoor_side=33)
+    boiling = value_at(heating, "outdoor_meter_coil_side")
     drier_flashing = change(
         heating,
-        drier_outdoor_side=25,
-        outdoor_meter_line_side=24,
+        drier_outdoor_side=boiling + 2,
+        outdoor_meter_line_side=boiling + 1,
         outdoor_coil=36,
         valve_to_outdoor=38,
         common_suction=39,
     )
-    starved = change(cooling, indoor_coil=74, valve_to_indoor=76, common_suction=77, vapor_line_indoor=76)
+    starved = change(
+        cooling,
+        indoor_coil=74,
+        valve_to_indoor=76,
+        common_suction=77,
+        compressor_inlet=77,
+        vapor_line_indoor=76,
+        vapor_line_outdoor=76,
+    )
     with_air = change(cooling, discharge_tap=saturation_psig("R-410A", 128, 0))
     for run in (bypassing, check_shut, drier_flashing, starved, with_air):
         assert doubts_of(run) == set()
@@ -112,7 +110,7 @@ def test_suction_taken_at_the_vapor_port_in_heating(heating, cooling):
     bare = {**heating, "readings": []}
     assert expected in doubts_of(change(bare, vapor_service_tap=suction))
     # In cooling the same port is a fine place for suction.
-    assert doubts_of(change(cooling, vapor_service_tap=saturation_psig("R-410A", 58, 1))) == set()
+    assert doubts_of(change(cooling, vapor_service_tap=saturation_psig("R-410A", 46, 1))) == set()
     # A head pressure entered as suction was taken there too.
     head = saturation_psig("R-410A", 95, 1)
     assert doubts_of(change(heating, common_suction_tap=head)) == {
@@ -123,10 +121,10 @@ def test_suction_taken_at_the_vapor_port_in_heating(heating, cooling):
 @pytest.mark.parametrize(
     ("changes", "code", "stations"),
     [
-        ({"liquid_line_outdoor": 101}, "liquid_above_condensing", ("indoor_coil", "liquid_line_outdoor")),
+        ({"liquid_line_outdoor": 114}, "liquid_above_condensing", ("indoor_coil", "liquid_line_outdoor")),
         ({"discharge_line": 30}, "discharge_below_condensing", ("discharge_line", "indoor_coil")),
         ({"outdoor_coil": 52}, "evaporator_above_its_air", ("outdoor_air_in", "outdoor_coil")),
-        ({"return_air": 95}, "condenser_below_its_air", ("indoor_coil", "return_air")),
+        ({"return_air": 115}, "condenser_below_its_air", ("indoor_coil", "return_air")),
     ],
 )
 def test_what_the_second_law_forbids(heating, changes, code, stations):

@@ -42,6 +42,9 @@ def examine_drawn(visit, practice, units):
     examination = examine(parsed, practice, units)
     shown = json.loads(examination.model_dump_json(by_alias=True))
     assert all(math.isfinite(number) for number in numbers_in(shown))
+    assert shown["verdict"]
+    if shown["ranking"]:
+        assert abs(sum(ranked["probability"] for ranked in shown["ranking"]) - 1) < 1e-3
     gave_up = [
         check.explain
         for run in examination.runs

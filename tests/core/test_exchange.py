@@ -6,13 +6,13 @@ import iapws
 import metpy.calc as mpcalc
 import pytest
 from metpy.units import units as u
-from test_circuit import TRUTH
-from test_metering import SPLIT, sound, top
-from test_metering import examined as examined_unit
 
 from builders import SPLIT_UNIT, reading, visit_document
+from cases import SPLIT, sound, top
+from cases import examined as examined_unit
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from layouts import TRUTH
 from plant import kelvin
 
 BTU = 0.29307107
@@ -291,7 +291,7 @@ def test_capacity_by_air_is_held_to_what_these_conditions_allow():
 
 def test_a_unit_that_runs_the_wrong_way_has_its_coils_judged_as_it_runs():
     """Told to heat and cooling: what the air and the water do is right for cooling. [physics]"""
-    backwards = sound(SPLIT, "cooling").run()
+    backwards = sound(SPLIT, "cooling", supply_change=-18).run()
     backwards["mode"] = "heating"
     flow = reading("indoor_airflow", 1200, quantity="flow", unit="cfm", method="meter")
     backwards["readings"].append(flow)

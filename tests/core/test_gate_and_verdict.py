@@ -8,13 +8,13 @@ import sys
 from pathlib import Path
 
 import pytest
-from test_circuit import TRUTH
-from test_metering import SPLIT, checks_of, examined, healthy, sound, starved
 
 from builders import reading, visit_document
+from cases import SPLIT, checks_of, examined, healthy, sound, starved
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.demo import demo_visits
+from layouts import TRUTH
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 import sentences

@@ -4,12 +4,13 @@ import json
 from datetime import UTC, datetime
 
 import pytest
-from test_metering import SPLIT, TRUTH, sound
 
 from builders import visit_document
+from cases import SPLIT, sound
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.history import ExaminedVisit, history
+from layouts import TRUTH
 
 
 def visited(number, year, *runs, units="field"):

@@ -1,81 +1,12 @@
 """Metering devices, check valves, drier: cases made from physics by tests/plant.py (CoolProp, isenthalpic steps)."""
 
-import json
 from itertools import product
 
 import pytest
-from test_circuit import SHORT, TRUTH
 
-from builders import reading, visit_document
-from icepick.core.document.visit import parse_visit
-from icepick.core.examine import examine
-from plant import Plant
-
-SPLIT = "split, two thermostatic valves, drier outdoors"
-# What a sound machine does at these entering temperatures: (outdoor, indoor) → (evaporating, condensing). Usual
-# splits of common practice: 34 and 22 °F in cooling, 17 and 30 °F in heating, 12 °F in a water coil.
-HEATING, COOLING = (40.0, 70.0), (92.0, 76.0)
-
-
-def path_of(layout, mode):
-    entry = TRUTH[layout]
-    return [SHORT[stop.split(":")[0]] for stop in entry[1 if mode == "cooling" else 3].split()]
-
-
-def healthy(layout, mode, outdoor, indoor, refrigerant="R-410A", **more):
-    unit = TRUTH[layout][0]
-    cold = (
-        (12 if unit["source"] == "water" else 17)
-        if mode == "heating"
-        else (12 if unit["load"] == "water" else 34)
-    )
-    warm = (
-        (12 if unit["source"] == "water" else 22)
-        if mode == "cooling"
-        else (12 if unit["load"] == "water" else 30)
-    )
-    evaporating = (indoor if mode == "cooling" else outdoor) - cold
-    condensing = (outdoor if mode == "cooling" else indoor) + warm
-    media = {"source": unit["source"], "load": unit["load"]}
-    made = {
-        "evaporating": evaporating,
-        "condensing": condensing,
-        "outdoor": outdoor,
-        "indoor": indoor,
-        **media,
-        **more,
-    }
-    return Plant(path_of(layout, mode), mode, refrigerant, **made)
-
-
-def starved(layout, mode, *, less=16, superheat=27, subcooling=15, **more):
-    """Too little gets through: the evaporator falls, superheat and subcooling rise."""
-    made = healthy(
-        layout, mode, *(HEATING if mode == "heating" else COOLING), superheat=superheat, subcooling=subcooling
-    )
-    made.evaporating -= less
-    for name, value in more.items():
-        setattr(made, name, value)
-    return made
-
-
-def sound(layout, mode, **more):
-    return healthy(layout, mode, *(HEATING if mode == "heating" else COOLING), **more)
-
-
-def examined(layout, *runs, refrigerant="R-410A", **unit):
-    document = visit_document(*runs)
-    document["unit"] = {**document["unit"], **TRUTH[layout][0], "refrigerant": refrigerant, **unit}
-    return examine(parse_visit(json.dumps(document)))
-
-
-def top(examination):
-    first = examination.ranking[0].probability
-    return {r.fault for r in examination.ranking if r.probability > first * 0.97}
-
-
-def checks_of(examination, run=0):
-    return {check.code: check for check in examination.runs[run].checks}
+from builders import reading
+from cases import SPLIT, checks_of, examined, healthy, sound, starved, top
+from layouts import TRUTH, path_of
 
 
 @pytest.mark.parametrize("layout", TRUTH)

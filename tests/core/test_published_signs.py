@@ -6,10 +6,10 @@ How far each was pushed here is our own choice, one size for all faults: what is
 """
 
 import pytest
-from test_circuit import TRUTH
-from test_metering import examined, sound, top
 
+from cases import examined, sound, top, within_physics
 from icepick.core.handbook.fault_pages import DOWN, PAGES, UP
+from layouts import TRUTH
 
 WORDS = {1: UP, -1: DOWN}
 # Feature of the experiments → how a page of the Handbook calls it.
@@ -23,13 +23,12 @@ CALLED = {
 # A hard fault's step up and down: °F, or a share of the air's change over a coil.
 STEPS = {
     "evaporating": (15, -16),
-    "condensing": (20, -13),
+    "condensing": (20, -20),
     "superheat": (18, -8),
     "subcooling": (14, -8),
     "indoor_change": (0.6, -0.5),
     "outdoor_change": (0.6, -0.5),
 }
-USUAL_CHANGE = {"cooling": (-18, 14), "heating": (24, -7)}
 
 _LEAK = {"evaporating": 1, "condensing": -1, "indoor_change": -1, "outdoor_change": -1}
 _LINE = {"evaporating": -1, "condensing": -1, "superheat": 1, "subcooling": 1, "indoor_change": -1}
@@ -64,8 +63,7 @@ def imposed(layout, mode, signs, plant):
         return (
             made.run()
         )  # The foreign gas lifts the gauges; condensing and subcooling by pressure follow from it.
-    indoors, outdoors = USUAL_CHANGE[mode]
-    made.supply_change, made.outdoor_change = indoors, outdoors
+    indoors, outdoors = made.supply_change, made.outdoor_change
     for name, sign in signs.items():
         step = STEPS[name][0 if sign > 0 else 1]
         if name == "indoor_change":
@@ -74,9 +72,7 @@ def imposed(layout, mode, signs, plant):
             made.outdoor_change = outdoors * (1 + step)
         else:
             setattr(made, name, getattr(made, name) + step)
-    # No evaporator is warmer than what it cools, however little it takes up.
-    made.evaporating = min(made.evaporating, (made.indoor if mode == "cooling" else made.outdoor) - 2)
-    return made.run()
+    return within_physics(made).run()
 
 
 def can_have(layout, fault):

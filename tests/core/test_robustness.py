@@ -5,14 +5,13 @@ import json
 import random
 
 import pytest
-from test_circuit import TRUTH
-from test_metering import SPLIT, examined, sound, starved
 
-from builders import reading, visit_document
-from icepick.core.document.stations import STATIONS
+from builders import visit_document
+from cases import SPLIT, examined, sound, starved, within_physics
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.core.properties.quantities import UNITS, to_si
+from icepick.core.properties.quantities import to_si
+from layouts import TRUTH
 
 
 def failing(run):
@@ -94,7 +93,7 @@ def test_units_in_and_out_change_no_judgement(units):
 # Faults that show in both modes on every layout: what each changes in a sound plant.
 EVERYWHERE = {
     "valve_bypassing": {"bypass": 0.25, "evaporating": 8, "condensing": -6},
-    "compressor_weak": {"evaporating": 22, "condensing": -14},
+    "compressor_weak": {"evaporating": 22, "condensing": -22},
     "undercharge": {"evaporating": -16, "condensing": -8, "superheat": 20, "subcooling": -8},
     "overcharge": {"condensing": 18, "subcooling": 14},
     "none": {},
@@ -145,12 +144,14 @@ def assert_arrived(fault, examination, count, thought):
 @pytest.mark.parametrize("fault", EVERYWHERE)
 def test_reading_what_is_asked_leads_to_the_fault_on_every_layout(fault, layout):
     plants = {mode: sound(layout, mode) for mode in ("cooling", "heating")}
-    for mode, made in plants.items():
+    for made in plants.values():
         for name, change in EVERYWHERE[fault].items():
             setattr(made, name, getattr(made, name) + change)
-        # No evaporator is warmer than what it cools, however little it takes up.
-        entering = made.indoor if mode == "cooling" else made.outdoor
-        made.evaporating = min(made.evaporating, entering - 2)
+        if fault == "compressor_weak":
+            # Little is pumped, little heat is moved.
+            made.supply_change *= 0.5
+            made.outdoor_change *= 0.5
+        within_physics(made)
     complaint = "routine" if fault == "none" else "weak"
     assert_arrived(fault, *follow(layout, complaint, plants, "cooling"))
 
@@ -163,50 +164,3 @@ def test_a_fault_of_one_mode_is_found_from_either(fault, first):
     plants = {mode: sound(SPLIT, mode) for mode in ("cooling", "heating")}
     plants[sick] = starved(SPLIT, sick, **changes)
     assert_arrived(fault, *follow(SPLIT, complaint, plants, first))
-
-
-# A range that fits every quantity of the unit.
-ANYTHING = {
-    "degF": (-20, 190),
-    "psi": (-10, 300),
-    "A": (0, 40),
-    "V": (0, 250),
-    "ohm": (0, 1e5),
-    "percent": (1, 100),
-}
-ANYTHING |= {"gpm": (0, 20), "cfm": (0, 2000), "W": (0, 5000), "1": (300, 550)}
-
-
-def anything(chance, mode):
-    """Some of the stations, read by anybody, anyhow."""
-    readings = []
-    for place in chance.sample(STATIONS, chance.randint(0, len(STATIONS))):
-        for quantity, allowed in place.quantities.items():
-            unit = chance.choice([unit for unit in UNITS[allowed.kind] if unit in ANYTHING])
-            low, high = ANYTHING[unit]
-            value = round(chance.choice([chance.uniform(low, high), low, high]), 1)
-            method = chance.choice(["clamp", "probe", "infrared", "meter", "estimate"])
-            readings.append(reading(place.code, value, quantity=quantity, unit=unit, method=method))
-    return {"mode": mode, "minutes_running": chance.choice([None, 2, 20]), "readings": readings}
-
-
-@pytest.mark.parametrize("layout", TRUTH)
-def test_whatever_is_typed_an_examination_comes_out(layout):
-    chance = random.Random(layout)
-    for _ in range(12):
-        modes = chance.choices(["cooling", "heating", "defrost", "off"], k=chance.randint(1, 3))
-        runs = [{**anything(chance, mode), "id": f"run-{n}"} for n, mode in enumerate(modes)]
-        document = visit_document(
-            *runs, site={"name": "Test Hall", "elevation": {"value": 5000, "unit": "ft"}}
-        )
-        refrigerant = chance.choice(["R-410A", "R-454B", "R-290", "R-134a"])
-        document["unit"] = {**document["unit"], **TRUTH[layout][0], "refrigerant": refrigerant}
-        visit = parse_visit(json.dumps(document))
-        for units in ("field", "metric"):
-            found = json.loads(examine(visit, units=units).model_dump_json())
-            assert found["verdict"]
-            if found["ranking"]:
-                assert sum(r["probability"] for r in found["ranking"]) == pytest.approx(1, abs=1e-3)
-            # What is not a number would be written as null.
-            for run in found["runs"]:
-                assert all(isinstance(i["value"], float | int) for i in run["indicators"].values())

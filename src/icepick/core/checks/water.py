@@ -6,7 +6,7 @@ from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import TEN_DEGREES, at_full_load
+from icepick.core.circuit.usual import TEN_DEGREES, at_full_load, extraction_share
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.wording import say
 from icepick.core.indicators import exchange
@@ -50,8 +50,8 @@ def expected_heat(context: RunContext, mode: FlowMode) -> tuple[float, float] | 
         return None
     word = "extraction" if mode == "heating" else "rejection"
     tens = (float(entering.nominal_value) - context.practice.si(f"{word}_rating_water")) / TEN_DEGREES
-    share = 1 + context.practice.si("extraction_per_water") * tens if mode == "heating" else 1.0
-    return max(share, 0.1) * stated, abs(tens) * context.practice.si("rating_water_band")
+    share = extraction_share(context) if mode == "heating" else 1.0
+    return share * stated, abs(tens) * context.practice.si("rating_water_band")
 
 
 def _against(context: RunContext, heat: UFloat, expected: tuple[float, float], mode: FlowMode) -> Outcome:

@@ -24,11 +24,30 @@ def medium_entering(context: RunContext, coil: str) -> str:
 
 
 def usual_split(context: RunContext, circuit: Circuit, role: Role) -> float:
-    """Difference between saturation and what enters the coil of a side, as is usual [K]."""
+    """Difference between saturation and what enters the coil of a side, as is usual [K].
+
+    In heating it grows and shrinks with the capacity that outdoor air or source water leaves: a coil that moves half the
+    heat has about half the difference. [physics; the-trade.md 5]
+    """
     if "water" in medium_entering(context, circuit.coil(role)):
         return context.practice.si("water_split")
     part = "condenser" if role == "high" else "evaporator"
-    return context.practice.si(f"{part}_split_{circuit.mode}")
+    if circuit.mode == "heating" and context.unit.source == "water":
+        return context.practice.si("condenser_split_water_source") * extraction_share(context)
+    split = context.practice.si(f"{part}_split_{circuit.mode}")
+    return split * (capacity_share(context) or 1.0) if circuit.mode == "heating" else split
+
+
+def extraction_share(context: RunContext) -> float:
+    """Heat that source water gives over what it gives at the rating temperature; 1 where it was not read.
+
+    Less is taken from colder water. [physics; the rating point is taken from ISO 13256-1]
+    """
+    water = context.temperature("source_water_in")
+    if water is None:
+        return 1.0
+    over = float(water.nominal_value) - context.practice.si("extraction_rating_water")
+    return max(1 + context.practice.si("extraction_per_water") * over / TEN_DEGREES, 0.1)
 
 
 @remembered

@@ -27,7 +27,8 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Outdoor air over evaporating temperature, where the manufacturer says nothing.",
+        "Outdoor air over evaporating temperature at 47 °F outdoors, where the manufacturer says nothing; below that as much "
+        "less as the capacity is less.",
     ),
     Limit(
         "condenser_split_cooling",
@@ -39,11 +40,21 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "condenser_split_heating",
-        30,
+        37,
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Condensing temperature over return air, where the manufacturer says nothing.",
+        "Condensing temperature over return air at 47 °F outdoors (30 to 45 °F are usual), where the manufacturer says "
+        "nothing; below that as much less as the capacity is less.",
+    ),
+    Limit(
+        "condenser_split_water_source",
+        33,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "Condensing temperature over return air in heating from water at its rating temperature, where the manufacturer says "
+        "nothing; with colder water as much less as it gives less.",
     ),
     Limit(
         "water_split",
