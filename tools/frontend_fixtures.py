@@ -1,4 +1,4 @@
-"""Write build/fixtures.json for the front end's tests: the catalogue and every demo visit, as the API answers them."""
+"""Write build/fixtures.json for the front end's tests: the catalogue, the Handbook and every demo visit, as the API answers them."""
 
 import json
 import tempfile
@@ -22,6 +22,7 @@ if __name__ == "__main__":
             json.dumps(
                 {
                     "catalogue": client.get("/api/catalogue").json,
+                    "handbook": client.get("/api/handbook").json,
                     "visits": [client.get(f"/api/visits/{line['id']}").json for line in lines],
                 }
             )

@@ -1,9 +1,10 @@
 // What the API answers, made by tools/frontend_fixtures.py from the demo records.
 import { readFileSync } from 'node:fs'
-import type { Catalogue, VisitView } from '../src/api/types'
+import type { Catalogue, Handbook, VisitView } from '../src/api/types'
 
-const made = JSON.parse(readFileSync('../build/fixtures.json', 'utf8')) as { catalogue: Catalogue; visits: VisitView[] }
+const made = JSON.parse(readFileSync('../build/fixtures.json', 'utf8')) as { catalogue: Catalogue; handbook: Handbook; visits: VisitView[] }
 export const catalogue = made.catalogue
+export const handbook = made.handbook
 export const visits = made.visits
 
 /** The demo visit at a site whose headline has these words. */

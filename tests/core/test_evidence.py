@@ -1,0 +1,246 @@
+"""What each question of the ranking says of whom, written from the trade (the-trade.md 3 to 8) and not from the tables.
+
+A line is: the answer, the fault it speaks for, and the mode of the run where it matters. To speak for a fault is to be at
+least twice as likely under it as under the others on average; to speak against it, at most half as likely.
+"""
+
+import numpy as np
+import pytest
+
+from icepick.core.diagnosis.hypotheses import UNIVERSE
+from icepick.core.diagnosis.ranking import FEATURES
+
+BY_NAME = {feature.name: feature for feature in FEATURES}
+
+# Question → (answer, fault, mode): it speaks for that fault; with a minus before the fault, against it.
+SAYS = {
+    "24 V at R": [("off", "control_power_missing", None)],
+    "24 V at Y": [("off", "call_missing", None), ("on", "-call_missing", None)],
+    "compressor runs": [
+        ("stands still", "compressor_not_running", None),
+        ("runs", "-compressor_not_running", None),
+    ],
+    "direction, valve energized": [
+        ("opposite", "valve_convention_wrong", None),
+        ("opposite", "-none", None),
+        ("midway", "-none", None),
+        ("opposite", "valve_in_opposite_position", None),
+        ("opposite", "command_missing", None),
+        ("opposite", "solenoid_open", None),
+        ("alike", "compressor_not_running", None),
+        ("midway", "valve_bypassing", None),
+        ("right", "-valve_in_opposite_position", None),
+    ],
+    # At rest the valve falls back by itself: only a stuck one, or one told to energize, stands the wrong way.
+    "direction, valve at rest": [
+        ("opposite", "-none", None),
+        ("opposite", "-command_missing", None),
+        ("opposite", "valve_in_opposite_position", None),
+        ("opposite", "valve_convention_wrong", None),
+        ("opposite", "-solenoid_open", None),
+        ("midway", "valve_bypassing", None),
+    ],
+    "valve's terminal, energized": [
+        ("off", "command_missing", None),
+        ("off", "valve_convention_wrong", None),
+    ],
+    "valve's terminal, at rest": [("on", "valve_convention_wrong", None)],
+    "voltage at the coil, terminal live": [("off", "command_missing", None)],
+    "voltage at the coil, energized": [("off", "command_missing", None), ("on", "-command_missing", None)],
+    "voltage at the coil, at rest": [("on", "valve_convention_wrong", None)],
+    "solenoid winding": [("open", "solenoid_open", None), ("whole", "-solenoid_open", None)],
+    "suction rise, dry return": [
+        ("large", "valve_bypassing", None),
+        ("far", "valve_bypassing", None),
+        ("small", "-valve_bypassing", None),
+    ],
+    # Wet gas soaks up the hot: a small rise clears nothing, a large one still accuses.
+    "suction rise, wet return": [("far", "valve_bypassing", None)],
+    "discharge drop": [("large", "valve_bypassing", None)],
+    "magnets": [
+        ("still", "solenoid_open", None),
+        ("still", "command_missing", None),
+        ("midway", "-none", None),
+        ("midway", "valve_bypassing", None),
+        ("still", "valve_in_opposite_position", None),
+        ("full", "-valve_in_opposite_position", None),
+    ],
+    "sound of the shift": [
+        ("silent", "valve_in_opposite_position", None),
+        ("silent", "command_missing", None),
+        ("silent", "solenoid_open", None),
+        ("heard", "-solenoid_open", None),
+    ],
+    "pressure ratio": [
+        ("drawn together", "-none", None),
+        ("equal", "-none", None),
+        ("equal", "compressor_not_running", None),
+        ("drawn together", "compressor_weak", None),
+        ("drawn together", "valve_bypassing", None),
+    ],
+    "compressor current": [("low", "compressor_weak", None)],
+    "outdoor fan in defrost": [("runs", "defrost_fan_running", None)],
+    "backup heat in defrost": [("off", "defrost_no_backup_heat", None)],
+    "defrost sensors": [("off", "defrost_sensor_off", None), ("right", "-defrost_sensor_off", None)],
+    "doubts": [("some", "reading_suspect", None)],
+    "feeding": [
+        ("starved", "bypass_stuck_closed", None),
+        ("starved", "liquid_line_restriction", None),
+        ("starved", "-none", None),
+        ("flooded", "-undercharge", None),
+        ("starved", "undercharge", None),
+        ("starved", "active_meter_underfeeding", None),
+        ("flooded", "active_meter_overfeeding", None),
+        ("starved", "-active_meter_overfeeding", None),
+        ("starved", "-indoor_airflow_low", "cooling"),
+    ],
+    "feeding of an orifice, cooling": [
+        ("starved", "active_meter_underfeeding", "cooling"),
+        ("starved", "bypass_stuck_closed", "cooling"),
+        ("starved", "liquid_line_restriction", "cooling"),
+        ("flooded", "active_meter_overfeeding", "cooling"),
+        ("starved", "-none", "cooling"),
+        ("starved", "undercharge", "cooling"),
+        ("flooded", "overcharge", "cooling"),
+        ("starved", "-overcharge", "cooling"),
+    ],
+    "feeding of an orifice, heating": [
+        ("starved", "active_meter_underfeeding", "heating"),
+        ("starved", "bypass_stuck_closed", "heating"),
+        ("starved", "liquid_line_restriction", "heating"),
+        ("starved", "-none", "heating"),
+        ("starved", "undercharge", "heating"),
+    ],
+    "evaporating temperature": [
+        ("low", "active_meter_underfeeding", None),
+        ("low", "liquid_line_restriction", None),
+        ("low", "-active_meter_overfeeding", None),
+        ("low", "outdoor_airflow_low", "heating"),
+        ("low", "source_water_flow_low", "heating"),
+        ("low", "-none", None),
+        ("high", "-none", None),
+        ("low", "undercharge", None),
+        ("low", "bypass_stuck_closed", None),
+        ("low", "indoor_airflow_low", "cooling"),
+        ("low", "outdoor_coil_frosted", "heating"),
+        ("low", "source_coil_fouled", "heating"),
+        ("high", "valve_bypassing", None),
+        ("high", "compressor_weak", None),
+        ("low", "-compressor_weak", None),
+    ],
+    "condensing temperature": [
+        ("high", "source_water_flow_low", "cooling"),
+        ("high", "source_coil_fouled", "cooling"),
+        ("high", "-none", None),
+        ("low", "-none", None),
+        ("high", "-undercharge", None),
+        ("high", "overcharge", None),
+        ("high", "noncondensables", None),
+        ("high", "outdoor_airflow_low", "cooling"),
+        ("high", "indoor_airflow_low", "heating"),
+        ("low", "compressor_weak", None),
+        ("low", "valve_bypassing", None),
+        ("high", "-compressor_weak", None),
+    ],
+    "subcooling": [
+        ("high", "noncondensables", None),
+        ("low", "-overcharge", None),
+        ("low", "-none", None),
+        ("high", "-none", None),
+        ("high", "overcharge", None),
+        ("low", "undercharge", None),
+        ("high", "-undercharge", None),
+        ("high", "liquid_line_restriction", None),
+    ],
+    "subcooling without a target": [
+        ("high", "noncondensables", None),
+        ("low", "-overcharge", None),
+        ("high", "-undercharge", None),
+        ("high", "overcharge", None),
+        ("low", "undercharge", None),
+    ],
+    "drop across the bypassed device": [("felt", "bypass_stuck_closed", None)],
+    "drop across the filter drier": [("felt", "liquid_line_restriction", None)],
+    "discharge to liquid line port, drier between": [
+        ("large", "liquid_line_restriction", None),
+        ("large", "bypass_stuck_closed", None),
+    ],
+    "discharge to liquid line port": [("large", "bypass_stuck_closed", None)],
+    "drop across the active device": [
+        ("little", "valve_bypassing", None),
+        ("little", "compressor_weak", None),
+        ("little", "active_meter_overfeeding", None),
+    ],
+    "coil circuits": [("one off", "coil_circuit_starved", None), ("alike", "-coil_circuit_starved", None)],
+    "bulb": [("loose", "active_meter_overfeeding", None)],
+    "hissing": [
+        ("heard", "liquid_line_restriction", None),
+        ("heard", "bypass_stuck_closed", None),
+        ("heard", "undercharge", None),
+    ],
+    "temperature split": [
+        ("small", "valve_bypassing", None),
+        ("small", "liquid_line_restriction", None),
+        ("small", "-none", None),
+        ("large", "indoor_airflow_low", None),
+        ("small", "undercharge", None),
+        ("small", "compressor_weak", None),
+        ("small", "-indoor_airflow_low", None),
+    ],
+    "gauge against bend": [("apart", "noncondensables", None), ("agree", "-noncondensables", None)],
+    "standing pressure": [
+        ("gas", "-none", None),
+        ("low", "-none", None),
+        ("gas", "noncondensables", None),
+        ("low", "undercharge", None),
+    ],
+    "heat balance": [("does not", "reading_suspect", None)],
+    "outdoor fan": [("stands still", "outdoor_airflow_low", None)],
+    "dirt indoors": [("seen", "indoor_airflow_low", None)],
+    "dirt outdoors": [("seen", "outdoor_airflow_low", None)],
+    "oil stain": [("seen", "undercharge", None)],
+    "ice": [
+        ("seen", "outdoor_airflow_low", None),
+        ("seen", "outdoor_coil_frosted", None),
+    ],
+    "patchy frost": [("seen", "undercharge", None), ("seen", "coil_circuit_starved", None)],
+    "even frost": [("seen", "-coil_circuit_starved", None), ("seen", "outdoor_coil_frosted", None)],
+    "heat of the source water": [
+        ("short", "source_water_flow_low", None),
+        ("short", "source_coil_fouled", None),
+        ("too much", "reading_suspect", None),
+    ],
+    "change of the source water": [
+        ("large", "source_water_flow_low", None),
+        ("small", "compressor_weak", None),
+    ],
+    "flow of the source water": [
+        ("low", "source_water_flow_low", None),
+        ("usual", "-source_water_flow_low", None),
+    ],
+}
+
+
+def test_every_question_is_asked_of_the_trade():
+    assert set(SAYS) == set(BY_NAME)
+
+
+@pytest.mark.parametrize(
+    ("question", "answer", "fault", "mode"),
+    [(question, *line) for question, lines in SAYS.items() for line in lines],
+)
+def test_an_answer_speaks_for_whom_the_trade_says(question, answer, fault, mode):
+    feature = BY_NAME[question]
+    column = feature.outcomes.index(answer)
+    against, fault = fault.startswith("-"), fault.removeprefix("-")
+    modes = ("cooling", "heating") if mode is None else (mode,)
+    times = []
+    for run in modes:
+        likely = feature.tables[run][:, column]
+        # A fault of one mode's parts shows in runs of that mode.
+        own = np.array([h.fault == fault and h.mode in (None, run) for h in UNIVERSE])
+        others = np.array([h.fault != fault for h in UNIVERSE])
+        assert own.any(), fault
+        times.append(likely[own].mean() / likely[others].mean())
+    best = min(times) if against else max(times)
+    assert best <= 0.5 if against else best >= 2, f"{answer} is {best:.2f} times as likely under {fault}"
