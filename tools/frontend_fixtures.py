@@ -1,4 +1,5 @@
-"""Write build/fixtures.json for the front end's tests: the catalogue, the Handbook and every demo visit, as the API answers them."""
+"""Write build/fixtures.json for the front end's tests: the catalogue, the Handbook and every demo visit, as the API answers
+them."""
 
 import json
 import tempfile

@@ -67,7 +67,18 @@ class Judged:
 
 
 def judge(context: RunContext) -> Judged:
-    """Apply every check to a run, each judgement made once."""
+    """Apply every check to a run, each judgement made once.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Judged
+        As the screen has them, and those that may carry a judgement.
+    """
     shown: dict[str, Check] = {}
     firm: dict[str, Check] = {}
     for rule in CHECKS:

@@ -11,7 +11,20 @@ from icepick.core.practice import Practice
 
 
 def advise(unit: Unit, practice: Practice) -> list[Advice]:
-    """Advice on a unit, faults first, each with its reason."""
+    """Advice on a unit, faults first, each with its reason.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    practice : Practice
+        The limits in force.
+
+    Returns
+    -------
+    list of Advice
+        Empty where there is nothing to remark.
+    """
     severity = {"fault": 0, "caution": 1, "missing": 2}
     return sorted(_advice(unit, practice), key=lambda advice: severity[advice.severity])
 

@@ -31,12 +31,34 @@ class Link:
 
 
 def valve_terminal(unit: Unit) -> str:
-    """The terminal that commands the valve under the unit's convention."""
+    """The terminal that commands the valve under the unit's convention.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+
+    Returns
+    -------
+    str
+        Code of its station.
+    """
     return "terminal_o" if unit.reversing_valve.energized_in == "cooling" else "terminal_b"
 
 
 def links(context: RunContext) -> list[Link]:
-    """The control terminals in the order a voltage passes them."""
+    """The control terminals in the order a voltage passes them.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Link
+        From the supply to the coil.
+    """
     if context.commanded is None:
         return []
     valve: Should = "present" if context.energized else "absent"
@@ -55,7 +77,20 @@ def links(context: RunContext) -> list[Link]:
 
 
 def reads(context: RunContext, station: str) -> Reads | None:
-    """Whether a control voltage is there; None while it is unread."""
+    """Whether a control voltage is there; None while it is unread.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    station : str
+        Code of a station.
+
+    Returns
+    -------
+    Reads or None
+        None while it is unread.
+    """
     value = context.value(station, "voltage")
     if value is None:
         return None
@@ -66,7 +101,18 @@ def reads(context: RunContext, station: str) -> Reads | None:
 
 
 def terminals(context: RunContext) -> list[Terminal]:
-    """The terminal strip: what each should read now, and what it reads."""
+    """The terminal strip: what each should read now, and what it reads.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Terminal
+        In the order a voltage passes them.
+    """
     strip = []
     for link in links(context):
         found = reads(context, link.station)

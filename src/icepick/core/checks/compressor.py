@@ -32,7 +32,18 @@ _APART = {
 
 
 def draws_nothing(context: RunContext) -> bool | None:
-    """Whether the compressor draws no current at all; None while that is unread."""
+    """Whether the compressor draws no current at all; None while that is unread.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool or None
+        None while its current is unread.
+    """
     current = context.value("compressor", "current")
     return None if current is None else current.nominal_value < context.practice.si("current_none")
 
@@ -64,6 +75,16 @@ def signs(context: RunContext) -> dict[str, bool]:
     """What speaks of pumping: for each sign that was read, whether it looks as if nothing were pumped.
 
     A low current says so only of a compressor at full load, in weather that is known to load it or not known at all.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    dict of str to bool
+        By sign: whether it looks as if nothing were pumped.
     """
     found: dict[str, bool] = {}
     ratio = compression_ratio(context)

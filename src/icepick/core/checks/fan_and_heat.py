@@ -15,7 +15,18 @@ _STANDING = "common practice: a defrost is cooling with the outdoor fan off and 
 
 
 def fan_runs(context: RunContext) -> bool | None:
-    """Whether the outdoor fan runs, as seen, else by its current; None while neither is known."""
+    """Whether the outdoor fan runs, as seen, else by its current; None while neither is known.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool or None
+        None while neither was seen nor read.
+    """
     if "outdoor_fan_running" in context.observed or "outdoor_fan_stopped" in context.looked_for:
         return True
     if "outdoor_fan_stopped" in context.observed or "outdoor_fan_running" in context.looked_for:
@@ -25,7 +36,18 @@ def fan_runs(context: RunContext) -> bool | None:
 
 
 def backup_on(context: RunContext) -> bool | None:
-    """Whether backup heat is on, as seen, else by its current or power; None while neither is known."""
+    """Whether backup heat is on, as seen, else by its current or power; None while neither is known.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool or None
+        None while neither was seen nor read.
+    """
     if "backup_heat_on" in context.observed:
         return True
     if "backup_heat_off" in context.observed:

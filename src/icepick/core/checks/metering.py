@@ -311,7 +311,20 @@ def _before_the_tap(context: RunContext, circuit: Circuit) -> str:
 
 
 def devices(context: RunContext, checks: Mapping[str, Check]) -> list[Device]:
-    """Metering devices and drier in flow order: what each should do, and what it does by the run's ``checks``."""
+    """Metering devices and drier in flow order: what each should do, and what it does by the run's ``checks``.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    checks : mapping of str to Check
+        The checks of the run, by code.
+
+    Returns
+    -------
+    list of Device
+        In flow order.
+    """
     circuit = context.circuit
     found = []
     for part, start, end in circuit.devices if circuit else ():

@@ -53,7 +53,18 @@ class CheckRule:
     while_flowing: bool = False
 
     def firmly(self, context: RunContext) -> Outcome | None:
-        """The outcome by what may carry a judgement; None where the check does not apply."""
+        """The outcome by what may carry a judgement; None where the check does not apply.
+
+        Parameters
+        ----------
+        context : RunContext
+            The run: its unit, circuit, readings and limits.
+
+        Returns
+        -------
+        Outcome or None
+            None where the check does not apply.
+        """
         at = context if self.of_readings else context.trusted
         return self.judge(at) if self._applies(at) else None
 
@@ -63,7 +74,20 @@ class CheckRule:
         return not (self.while_flowing and context.apparent == "neither")
 
     def shown(self, context: RunContext, firm: Outcome | None) -> Outcome | None:
-        """The outcome as the screen has it: the firm one, else what the rest would say, watched, with the reason."""
+        """The outcome as the screen has it: the firm one, else what the rest would say, watched, with the reason.
+
+        Parameters
+        ----------
+        context : RunContext
+            The run: its unit, circuit, readings and limits.
+        firm : Outcome or None
+            The outcome by the readings that may carry a judgement.
+
+        Returns
+        -------
+        Outcome or None
+            None where the check does not apply.
+        """
         if self.of_readings or context.trusted is context or _decides(firm):
             return _read_again(context, firm)
         loose = self.judge(context) if self._applies(context) else None
@@ -73,7 +97,20 @@ class CheckRule:
         return replace(loose, status="watch", explain=f"{loose.explain} {reason}")
 
     def check(self, context: RunContext, outcome: Outcome) -> Check:
-        """An outcome as the examination has it."""
+        """An outcome as the examination has it.
+
+        Parameters
+        ----------
+        context : RunContext
+            The run: its unit, circuit, readings and limits.
+        outcome : Outcome
+            What the rule found.
+
+        Returns
+        -------
+        Check
+            With number, band and limit in the units asked for.
+        """
         held_to, basis = self._limit(context, outcome)
         measured, uses = _measured(outcome.measured, self.kind, context)
         return Check(
@@ -91,7 +128,18 @@ class CheckRule:
         )
 
     def broken(self, error: Exception) -> Check:
-        """What stands in for a check whose rule could not be worked out: a word of it, and no judgement."""
+        """What stands in for a check whose rule could not be worked out: a word of it, and no judgement.
+
+        Parameters
+        ----------
+        error : Exception
+            What it broke on.
+
+        Returns
+        -------
+        Check
+            A ``watch`` that says what broke.
+        """
         _log.warning("%s could not be judged", self.code, exc_info=error)
         return Check(
             code=self.code,
@@ -181,12 +229,36 @@ def _why_not(context: RunContext, loose: Outcome, firm: Outcome | None = None) -
 
 
 def needs_readings(codes: Sequence[str], context: RunContext) -> Outcome:
-    """The outcome of a check that cannot be computed yet."""
+    """The outcome of a check that cannot be computed yet.
+
+    Parameters
+    ----------
+    codes : sequence of str
+        Stations that are still unread.
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Outcome
+        ``needs_readings``, with a sentence.
+    """
     return Outcome("needs_readings", f"Needs {names(context.unit, codes)}.", needs=list(codes))
 
 
 def magnitude(value: UFloat) -> UFloat:
-    """A value without its sign."""
+    """A value without its sign.
+
+    Parameters
+    ----------
+    value : UFloat
+        The number, with its band.
+
+    Returns
+    -------
+    UFloat
+        In its own unit.
+    """
     return value if value.nominal_value >= 0 else -value
 
 
@@ -194,7 +266,28 @@ def held_to_target(
     context: RunContext, value: UFloat, target: float, tolerance: float, *, above: str, below: str
 ) -> Outcome:
     """A temperature difference [K] held to a target, either way; ``above`` and ``below`` say what too much and too little
-    of it means."""
+    of it means.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    value : UFloat
+        What was measured [K].
+    target : float
+        What it should be [K].
+    tolerance : float
+        How far it may lie from that [K].
+    above : str
+        What too much of it means.
+    below : str
+        What too little of it means.
+
+    Returns
+    -------
+    Outcome
+        ``watch`` where the band reaches over an edge of the tolerance.
+    """
     number = float(value.nominal_value)
     margin = tolerance - abs(number - target)
     amount, aim = (say(one, Kind.TEMPERATURE_DIFFERENCE, context.units) for one in (number, target))
@@ -208,7 +301,20 @@ def held_to_target(
 
 
 def status_below(value: UFloat, limit_si: float) -> Status:
-    """Held to an upper limit: ``watch`` where the band around the value reaches over the limit."""
+    """Held to an upper limit: ``watch`` where the band around the value reaches over the limit.
+
+    Parameters
+    ----------
+    value : UFloat
+        What was measured [SI].
+    limit_si : float
+        The most it may be [SI].
+
+    Returns
+    -------
+    Status
+        ``pass``, ``watch`` or ``fail``.
+    """
     if abs(value.nominal_value - limit_si) <= value.std_dev:
         return "watch"
     return "pass" if value.nominal_value < limit_si else "fail"

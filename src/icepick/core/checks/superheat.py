@@ -18,7 +18,18 @@ _DELTA = Kind.TEMPERATURE_DIFFERENCE
 
 
 def makers_target(context: RunContext) -> ModeTarget | None:
-    """The manufacturer's targets for the mode the circuit runs in."""
+    """The manufacturer's targets for the mode the circuit runs in.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    ModeTarget or None
+        None where the manufacturer states none.
+    """
     design = context.unit.design
     if context.running is None or design is None:
         return None
@@ -29,6 +40,16 @@ def superheat_target(context: RunContext) -> float | None:
     """What the superheat should be [K]: the manufacturer's figure, an orifice's target, or a TXV's usual setting.
 
     None for a fixed orifice in heating, which runs near zero, healthy; and in cooling without its wet bulb.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float or None
+        [K]; None where there is nothing to hold it to.
     """
     if active_device(context) is None:
         return None
@@ -44,7 +65,18 @@ def superheat_target(context: RunContext) -> float | None:
 
 
 def judge_superheat(context: RunContext) -> Outcome | None:
-    """Superheat at the evaporator held to its target."""
+    """Superheat at the evaporator held to its target.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Outcome or None
+        None where it is not judged.
+    """
     value = refrigerant.superheat(context)
     if context.circuit is None or value is None:
         return None
@@ -105,6 +137,16 @@ def subcooling_target(context: RunContext) -> float | None:
     """What the subcooling should be [K]: the manufacturer's figure, else what is usual for a TXV at full load in cooling.
 
     None where it judges no charge: in heating, at part load, with a fixed orifice.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float or None
+        [K]; None where it judges no charge.
     """
     stated = makers_target(context)
     if stated is not None and stated.subcooling is not None:
@@ -115,7 +157,18 @@ def subcooling_target(context: RunContext) -> float | None:
 
 
 def judge_subcooling(context: RunContext) -> Outcome | None:
-    """Subcooling held to its target, where it has one."""
+    """Subcooling held to its target, where it has one.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Outcome or None
+        None where it is not judged.
+    """
     value, target = refrigerant.subcooling(context), subcooling_target(context)
     if context.circuit is None or value is None:
         return None

@@ -33,7 +33,20 @@ def _missing(context: RunContext) -> list[str]:
 
 
 def stated_heat(context: RunContext, mode: FlowMode) -> float | None:
-    """The manufacturer's heat of extraction or rejection [W], at rated water and flow."""
+    """The manufacturer's heat of extraction or rejection [W], at rated water and flow.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    mode : FlowMode
+        The mode the circuit runs in.
+
+    Returns
+    -------
+    float or None
+        [W]; None where it states none.
+    """
     design = context.unit.design
     stated = design and (design.heat_of_extraction if mode == "heating" else design.heat_of_rejection)
     return stated.si if stated else None
@@ -44,6 +57,18 @@ def expected_heat(context: RunContext, mode: FlowMode) -> tuple[float, float] | 
 
     Less is taken from colder water, and the farther from the rating point, the less is known. [physics; the rating
     point is taken from ISO 13256-1]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    mode : FlowMode
+        The mode the circuit runs in.
+
+    Returns
+    -------
+    (float, float) or None
+        Heat [W] and share [0…1]; None where nothing is stated or the water is unread.
     """
     stated, entering = stated_heat(context, mode), context.temperature("source_water_in")
     if stated is None or entering is None:

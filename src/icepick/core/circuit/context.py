@@ -96,12 +96,36 @@ class RunContext:
         return found
 
     def value(self, station: str, quantity: str) -> UFloat | None:
-        """What is in force of a quantity at a station [SI], or None."""
+        """What is in force of a quantity at a station [SI], or None.
+
+        Parameters
+        ----------
+        station : str
+            Code of a station.
+        quantity : str
+            What was read there.
+
+        Returns
+        -------
+        UFloat or None
+            [SI]; None where it was not read.
+        """
         current = self.readings.get(station, quantity)
         return current.value if current else None
 
     def temperature(self, station: str) -> UFloat | None:
-        """The temperature in force at a station [K], or None."""
+        """The temperature in force at a station [K], or None.
+
+        Parameters
+        ----------
+        station : str
+            Code of a station.
+
+        Returns
+        -------
+        UFloat or None
+            [K]; None where it was not read.
+        """
         return self.readings.temperature(station)
 
 
@@ -110,6 +134,22 @@ def attempt(context: RunContext, what: str, work: Callable[[], T], otherwise: T)
 
     One rule that breaks on a number nobody thought of must not take the whole examination with it. ``what`` names it in
     the technician's words.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    what : str
+        What is worked out, in the technician's words.
+    work : callable
+        Works it out.
+    otherwise : T
+        What stands where it fails.
+
+    Returns
+    -------
+    T
+        What was worked out, or ``otherwise``.
     """
     try:
         return work()
@@ -121,12 +161,36 @@ def attempt(context: RunContext, what: str, work: Callable[[], T], otherwise: T)
 
 def carries_judgement(current: CurrentReading) -> bool:
     """The one gate: taken after settling, and by contact where only contact tells. Doubted readings are left out
-    before. [common practice; the-trade.md 1, 3 and 8]"""
+    before. [common practice; the-trade.md 1, 3 and 8]
+
+    Parameters
+    ----------
+    current : CurrentReading
+        A reading in force.
+
+    Returns
+    -------
+    bool
+        True where it may decide something.
+    """
     return not current.early and not current.on_bare_pipe
 
 
 def with_readings(context: RunContext, readings: RunReadings, **changes: Any) -> RunContext:
-    """The run by other readings, and the way it then seems to run."""
+    """The run by other readings, and the way it then seems to run.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    readings : RunReadings
+        What is in force instead.
+
+    Returns
+    -------
+    RunContext
+        With nothing remembered of the old ones.
+    """
     apparent: ApparentMode = "unknown"
     circuit = context.circuit
     if context.commanded is not None:
@@ -138,7 +202,18 @@ def with_readings(context: RunContext, readings: RunReadings, **changes: Any) ->
 def remembered(
     function: Callable[[RunContext, Unpack[Asked]], T],
 ) -> Callable[[RunContext, Unpack[Asked]], T]:
-    """Work something out once for a context; checks and indicators ask for the same figures again and again."""
+    """Work something out once for a context; checks and indicators ask for the same figures again and again.
+
+    Parameters
+    ----------
+    function : callable
+        Of a context and of what else can be a key.
+
+    Returns
+    -------
+    callable
+        The same function, asked once for each context.
+    """
 
     @wraps(function)
     def ask(context: RunContext, /, *asked: *Asked) -> T:
@@ -154,7 +229,22 @@ def remembered(
 
 
 def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[RunContext]:
-    """One context for each run of the visit, in order, nothing of it doubted yet."""
+    """One context for each run of the visit, in order, nothing of it doubted yet.
+
+    Parameters
+    ----------
+    visit : Visit
+        The visit document.
+    practice : Practice
+        The limits in force.
+    units : UnitSystem
+        Units of every sentence.
+
+    Returns
+    -------
+    list of RunContext
+        In the order of the runs.
+    """
     contexts = []
     for run in visit.runs:
         others = tuple(other for other in visit.runs if other is not run)
@@ -170,7 +260,28 @@ def context_of(
     atmosphere: float,
     others: tuple[Run, ...] = (),
 ) -> RunContext:
-    """A run as it was read, ``atmosphere`` [Pa] being what its gauges are above."""
+    """A run as it was read, ``atmosphere`` [Pa] being what its gauges are above.
+
+    Parameters
+    ----------
+    run : Run
+        The run as the visit document has it.
+    unit : Unit
+        The equipment.
+    practice : Practice
+        The limits in force.
+    units : UnitSystem
+        Units of every sentence.
+    atmosphere : float
+        Local air pressure [Pa], which gauges are above.
+    others : tuple of Run
+        The visit's other runs.
+
+    Returns
+    -------
+    RunContext
+        Nothing of it doubted yet.
+    """
     commanded = flow_mode(run.mode)
     told = build_circuit(unit, commanded) if commanded else None
     readings = RunReadings(run, atmosphere, practice)
@@ -181,7 +292,22 @@ def context_of(
 
 
 def without_doubted(context: RunContext, doubted: frozenset[str], codes: frozenset[str]) -> RunContext:
-    """The run once its doubts are found: ``doubted`` stations count as unread, ``codes`` names every doubt."""
+    """The run once its doubts are found: ``doubted`` stations count as unread, ``codes`` names every doubt.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    doubted : frozenset of str
+        Stations whose readings count as unread.
+    codes : frozenset of str
+        Every code of doubt about the run.
+
+    Returns
+    -------
+    RunContext
+        The same readings, less those.
+    """
     if not doubted:
         # What was worked out on the way stays right.
         return replace(context, doubts=codes)

@@ -20,7 +20,18 @@ VAPOR_LINE = ("vapor_line_outdoor", "vapor_line_indoor")
 
 
 def pipe_spread(readings: RunReadings) -> UFloat | None:
-    """Hottest minus coldest of the four pipes at the valve [K]; None unless all four are read."""
+    """Hottest minus coldest of the four pipes at the valve [K]; None unless all four are read.
+
+    Parameters
+    ----------
+    readings : RunReadings
+        The readings of one run.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None unless all four are read.
+    """
     values = [readings.temperature(pipe) for pipe in VALVE_PIPES]
     present = [value for value in values if value is not None]
     if len(present) < len(VALVE_PIPES):
@@ -30,7 +41,20 @@ def pipe_spread(readings: RunReadings) -> UFloat | None:
 
 
 def equalized(readings: RunReadings, practice: Practice) -> bool:
-    """Whether all four pipes read alike, by instruments good enough to say so."""
+    """Whether all four pipes read alike, by instruments good enough to say so.
+
+    Parameters
+    ----------
+    readings : RunReadings
+        The readings of one run.
+    practice : Practice
+        The limits in force.
+
+    Returns
+    -------
+    bool
+        False also while a pipe is unread.
+    """
     apart, limit = pipe_spread(readings), practice.si("equalized_spread")
     return apart is not None and apart.nominal_value <= limit + 1e-9 and apart.std_dev <= limit
 
@@ -46,6 +70,18 @@ def position_index(readings: RunReadings, practice: Practice) -> UFloat | None:
     UFloat or None
         Dimensionless; None while a pipe is unread, where the pipes are equalized, or where discharge
         is not clearly hotter than common suction (the quotient then means nothing).
+
+    Parameters
+    ----------
+    readings : RunReadings
+        The readings of one run.
+    practice : Practice
+        The limits in force.
+
+    Returns
+    -------
+    UFloat or None
+        Ratio, −1 to +1; None while a reading it needs is missing.
     """
     discharge, indoor, outdoor, common = (readings.temperature(pipe) for pipe in VALVE_PIPES)
     if discharge is None or indoor is None or outdoor is None or common is None:
@@ -62,6 +98,18 @@ def apparent_mode(readings: RunReadings, practice: Practice) -> ApparentMode:
     ``neither`` for a slide in the middle or an equalized circuit; ``unknown`` while pipes are unread
     or the uncertainty reaches over the threshold. Where not all four pipes at the valve are read, a vapor line
     clearly hotter or colder than the room tells.
+
+    Parameters
+    ----------
+    readings : RunReadings
+        The readings of one run.
+    practice : Practice
+        The limits in force.
+
+    Returns
+    -------
+    ApparentMode
+        ``unknown`` while too little is read.
     """
     if equalized(readings, practice):
         return "neither"
@@ -90,7 +138,22 @@ def _by_vapor_line(readings: RunReadings, practice: Practice) -> ApparentMode:
 
 
 def running_circuit(unit: Unit, told: FlowMode, apparent: ApparentMode) -> Circuit:
-    """The circuit as it really runs; as told while that is not known."""
+    """The circuit as it really runs; as told while that is not known.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    told : FlowMode
+        The mode that was called for.
+    apparent : ApparentMode
+        What the readings say it is doing.
+
+    Returns
+    -------
+    Circuit
+        In the direction of flow.
+    """
     if apparent == "heating":
         return build_circuit(unit, "heating")
     return build_circuit(unit, "cooling" if apparent == "cooling" else told)

@@ -62,7 +62,20 @@ class Circuit:
         return tuple(zip(self.path, self.path[1:], strict=False))
 
     def along(self, role: Role | None = None, state: State | None = None) -> tuple[str, ...]:
-        """Stations on a side, or holding refrigerant in a state, in flow order."""
+        """Stations on a side, or holding refrigerant in a state, in flow order.
+
+        Parameters
+        ----------
+        role : Role or None
+            The side; either where None.
+        state : State or None
+            What the refrigerant is there; any where None.
+
+        Returns
+        -------
+        tuple of str
+            Codes, in flow order.
+        """
         return tuple(
             stop.station for stop in self.path if role in (None, stop.role) and state in (None, stop.state)
         )
@@ -93,7 +106,18 @@ class Circuit:
         return tuple(code for code in self.suction_gas if code not in ("common_suction", "compressor_inlet"))
 
     def coil(self, role: Role) -> Coil:
-        """The coil of a side: the condenser of the high one, the evaporator of the low one."""
+        """The coil of a side: the condenser of the high one, the evaporator of the low one.
+
+        Parameters
+        ----------
+        role : Role
+            The side.
+
+        Returns
+        -------
+        Coil
+            Its name.
+        """
         return self.condenser if role == "high" else self.evaporator
 
     @cached_property
@@ -119,11 +143,33 @@ class Circuit:
         )
 
     def ends(self, part: Part) -> tuple[str, str] | None:
-        """The stations before and after a metering device or the drier; None where the unit has no such part."""
+        """The stations before and after a metering device or the drier; None where the unit has no such part.
+
+        Parameters
+        ----------
+        part : Part
+            A metering device or the drier.
+
+        Returns
+        -------
+        (str, str) or None
+            Codes, in flow order; None where the unit has no such part.
+        """
         return next(((start, end) for through, start, end in self.devices if through == part), None)
 
     def before(self, tap: str) -> tuple[Part, ...]:
-        """Metering devices and driers that lie between the condenser and the pipe a tap opens into."""
+        """Metering devices and driers that lie between the condenser and the pipe a tap opens into.
+
+        Parameters
+        ----------
+        tap : str
+            Code of a pressure tap.
+
+        Returns
+        -------
+        tuple of Part
+            In flow order.
+        """
         found: list[Part] = []
         for here, _ in self.legs:
             if here.station == _TAPS.get(tap):
@@ -147,7 +193,18 @@ class Circuit:
         )
 
     def taps_on(self, role: Role) -> tuple[str, ...]:
-        """The taps that open into a side in this mode, those nearest the compressor first."""
+        """The taps that open into a side in this mode, those nearest the compressor first.
+
+        Parameters
+        ----------
+        role : Role
+            The side.
+
+        Returns
+        -------
+        tuple of str
+            Codes of taps.
+        """
         return self._taps_by_side[role]
 
     @cached_property
@@ -157,11 +214,35 @@ class Circuit:
         return {role: tuple(tap for tap in _FROM_THE_COMPRESSOR if tap in on[role]) for role in sides}
 
     def is_on(self, tap: str, role: Role) -> bool:
-        """Whether a tap opens into a side in this mode."""
+        """Whether a tap opens into a side in this mode.
+
+        Parameters
+        ----------
+        tap : str
+            Code of a pressure tap.
+        role : Role
+            The side.
+
+        Returns
+        -------
+        bool
+            True where it does.
+        """
         return tap in self.taps_on(role)
 
     def stop(self, station: str) -> Stop | None:
-        """The stop at a station, or None where this unit has no such station."""
+        """The stop at a station, or None where this unit has no such station.
+
+        Parameters
+        ----------
+        station : str
+            Code of a station.
+
+        Returns
+        -------
+        Stop or None
+            None where this unit has no such station.
+        """
         return next((stop for stop in self.path if stop.station == station), None)
 
 
@@ -176,14 +257,36 @@ _FROM_THE_COMPRESSOR = ("discharge_tap", "common_suction_tap", "vapor_service_ta
 
 
 def flow_mode(mode: Mode) -> FlowMode | None:
-    """The way the refrigerant should run: defrost runs as cooling, ``off`` does not run."""
+    """The way the refrigerant should run: defrost runs as cooling, ``off`` does not run.
+
+    Parameters
+    ----------
+    mode : Mode
+        The commanded mode.
+
+    Returns
+    -------
+    FlowMode or None
+        None with the compressor off.
+    """
     if mode == "off":
         return None
     return "heating" if mode == "heating" else "cooling"
 
 
 def has_fixed_liquid_line(unit: Unit) -> bool:
-    """Whether some pipe carries liquid in both modes: only between two meters. [physics]"""
+    """Whether some pipe carries liquid in both modes: only between two meters. [physics]
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+
+    Returns
+    -------
+    bool
+        True with two metering devices.
+    """
     return unit.indoor_meter.kind != "none" and unit.outdoor_meter.kind != "none"
 
 
@@ -237,6 +340,18 @@ def meters(unit: Unit, mode: FlowMode) -> tuple[Side, Side | None]:
 
     The one at the coil that evaporates works, if there is one there. The idle one is bypassed where it has a way round
     it: a check, its own piston, or a valve that opens wide.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        The way the refrigerant runs.
+
+    Returns
+    -------
+    (Side, Side or None)
+        The side of the one, and of the other; None where none is bypassed.
     """
     sides: tuple[Side, Side] = ("indoor", "outdoor") if mode == "cooling" else ("outdoor", "indoor")
     fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
@@ -329,6 +444,16 @@ def stations_of_unit(unit: Unit) -> list[str]:
     """Every fixed station this unit has, of every tray, in walking order.
 
     Coil circuits, which are numbered, exist on every coil and are not listed.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+
+    Returns
+    -------
+    list of str
+        Codes.
     """
     return list(_stations(build_circuit(unit, "cooling"), unit.source, unit.load))
 

@@ -61,7 +61,20 @@ _ENTERING = frozenset({"outdoor_air_in", "return_air", "source_water_in", "load_
 
 def has_to_settle(reading: Reading, run: Run) -> bool:
     """Whether a reading drifts after a start or a change of mode: what the circuit makes does, what enters it and what
-    the controls send does not; and a defrost is over before anything could settle. [common practice]"""
+    the controls send does not; and a defrost is over before anything could settle. [common practice]
+
+    Parameters
+    ----------
+    reading : Reading
+        The reading as the visit document has it.
+    run : Run
+        The run as the visit document has it.
+
+    Returns
+    -------
+    bool
+        False where it may be believed at once.
+    """
     if run.mode in ("defrost", "off") or reading.station in _ENTERING:
         return False
     return reading.quantity not in _STEADY or reading.station == "supply_air"
@@ -141,7 +154,18 @@ class RunReadings:
         return self.run.minutes_running
 
     def only(self, keep: Callable[[CurrentReading], bool]) -> Self:
-        """The readings that pass a test; the others count as not taken."""
+        """The readings that pass a test; the others count as not taken.
+
+        Parameters
+        ----------
+        keep : callable
+            Whether a reading is kept.
+
+        Returns
+        -------
+        Self
+            The same run.
+        """
         kept = object.__new__(type(self))
         kept.__dict__ = {
             **self.__dict__,
@@ -151,34 +175,114 @@ class RunReadings:
         return kept
 
     def temperature(self, station: str) -> UFloat | None:
-        """The temperature in force at a station [K], or None."""
+        """The temperature in force at a station [K], or None.
+
+        Parameters
+        ----------
+        station : str
+            Code of a station.
+
+        Returns
+        -------
+        UFloat or None
+            [K]; None where it was not read.
+        """
         current = self._current.get((station, "temperature"))
         return current.value if current else None
 
     def get(self, station: str, quantity: str = "temperature") -> CurrentReading | None:
-        """The current reading, or None where there is none."""
+        """The current reading, or None where there is none.
+
+        Parameters
+        ----------
+        station : str
+            Code of a station.
+        quantity : str
+            What was read there.
+
+        Returns
+        -------
+        CurrentReading or None
+            None where there is none.
+        """
         return self._current.get((station, quantity))
 
     def before(self, station: str, quantity: str = "temperature") -> CurrentReading | None:
-        """The reading that was in force before the current one, or None."""
+        """The reading that was in force before the current one, or None.
+
+        Parameters
+        ----------
+        station : str
+            Code of a station.
+        quantity : str
+            What was read there.
+
+        Returns
+        -------
+        CurrentReading or None
+            None where there is none.
+        """
         return self._before.get((station, quantity))
 
     def all(self) -> list[CurrentReading]:
-        """Every current reading, in the order the stations were first read."""
+        """Every current reading, in the order the stations were first read.
+
+        Returns
+        -------
+        list of CurrentReading
+            In the order the stations were first read.
+        """
         return list(self._current.values())
 
     def missing(self, *stations: str, quantity: str = "temperature") -> list[str]:
-        """Those of the stations that have no reading yet."""
+        """Those of the stations that have no reading yet.
+
+        Parameters
+        ----------
+        *stations : str
+            Stations asked for.
+        quantity : str
+            What was read there.
+
+        Returns
+        -------
+        list of str
+            In the order asked for.
+        """
         return [code for code in stations if (code, quantity) not in self._current]
 
 
 def first_read(readings: RunReadings, stations: Iterable[str]) -> str | None:
-    """The first of the stations whose temperature was read."""
+    """The first of the stations whose temperature was read.
+
+    Parameters
+    ----------
+    readings : RunReadings
+        The readings of one run.
+    stations : iterable of str
+        Stations in the order of preference.
+
+    Returns
+    -------
+    str or None
+        Its code; None where none was.
+    """
     return next((code for code in stations if readings.temperature(code) is not None), None)
 
 
 def rests_on(value: UFloat) -> tuple[float, list[str]]:
-    """The half-width of a computed value's band [its own unit], and the stations whose readings it rests on."""
+    """The half-width of a computed value's band [its own unit], and the stations whose readings it rests on.
+
+    Parameters
+    ----------
+    value : UFloat
+        A value computed from readings.
+
+    Returns
+    -------
+    tuple[float, list[str]]
+        In the unit of the value, and codes in alphabetical order.
+    """
     square, stations = 0.0, set()
     for variable, slope in value.derivatives.items():
         square += (slope * variable.std_dev) ** 2

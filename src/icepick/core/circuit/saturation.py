@@ -33,6 +33,20 @@ class Saturation:
 def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
     """Saturation temperature [K] at an absolute pressure [Pa], its band carried through.
 
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    pressure : UFloat
+        Absolute pressure [Pa], with its band.
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    UFloat
+        [K].
+
     Raises
     ------
     OutsideRangeError
@@ -43,7 +57,24 @@ def at_pressure(context: RunContext, pressure: UFloat, line: Line) -> UFloat:
 
 
 def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[str]) -> Saturation | None:
-    """Saturation on one side, from the tap nearest the compressor that was read and is not in ``without``."""
+    """Saturation on one side, from the tap nearest the compressor that was read and is not in ``without``.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    role : Role
+        The side.
+    without : frozenset of str
+        Stations that are left out.
+
+    Returns
+    -------
+    Saturation or None
+        None where no gauge tells it.
+    """
     return _best_of(context, circuit.taps_on(role), without)
 
 
@@ -83,12 +114,41 @@ def state_of(context: RunContext, circuit: Circuit, role: Role, *, guess: bool =
     """The best that is known of one side at its compressor end: suction, or head.
 
     ``guess`` allows the usual split as the last resort.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    role : Role
+        The side.
+    guess : bool
+        Whether the usual split may serve as the last resort.
+
+    Returns
+    -------
+    SideState or None
+        None where nothing tells it.
     """
     return _by_gauge(context, circuit.taps_on(role), False) or _without_gauge(context, circuit, role, guess)
 
 
 def liquid_state(context: RunContext, circuit: Circuit) -> SideState | None:
-    """The best that is known of the high side at its liquid end: what subcooling and flash are held to."""
+    """The best that is known of the high side at its liquid end: what subcooling and flash are held to.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+
+    Returns
+    -------
+    SideState or None
+        None where nothing tells it.
+    """
     taps = circuit.taps_on("high")[::-1]
     return _by_gauge(context, taps, True) or _without_gauge(context, circuit, "high", False)
 
@@ -126,7 +186,22 @@ def _without_gauge(context: RunContext, circuit: Circuit, role: Role, guess: boo
 
 
 def around(context: RunContext, middle: UFloat, source: Source = "usual") -> SideState | None:
-    """A side whose coil saturates around a temperature: halfway between bubble and dew."""
+    """A side whose coil saturates around a temperature: halfway between bubble and dew.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    middle : UFloat
+        Temperature halfway between bubble and dew [K].
+    source : Source
+        Where it comes from.
+
+    Returns
+    -------
+    SideState or None
+        None outside the refrigerant's tables.
+    """
     refrigerant = context.unit.refrigerant
 
     def pressure(temperature: float) -> float:

@@ -17,7 +17,20 @@ TEN_DEGREES = 10 / 1.8
 
 
 def medium_entering(context: RunContext, coil: str) -> str:
-    """The station of the air or water that enters a coil."""
+    """The station of the air or water that enters a coil.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    coil : str
+        ``indoor_coil`` or ``outdoor_coil``.
+
+    Returns
+    -------
+    str
+        Code of a station.
+    """
     if coil == "outdoor_coil":
         return "outdoor_air_in" if context.unit.source == "air" else "source_water_in"
     return "return_air" if context.unit.load == "air" else "load_water_in"
@@ -28,6 +41,20 @@ def usual_split(context: RunContext, circuit: Circuit, role: Role) -> float:
 
     In heating it grows and shrinks with the capacity that outdoor air or source water leaves: a coil that moves half the
     heat has about half the difference. [physics; the-trade.md 5]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    role : Role
+        The side.
+
+    Returns
+    -------
+    float
+        [K].
     """
     if "water" in medium_entering(context, circuit.coil(role)):
         return context.practice.si("water_split")
@@ -42,6 +69,16 @@ def extraction_share(context: RunContext) -> float:
     """Heat that source water gives over what it gives at the rating temperature; 1 where it was not read.
 
     Less is taken from colder water. [physics; the rating point is taken from ISO 13256-1]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float
+        Ratio, 1 at the rating temperature.
     """
     water = context.temperature("source_water_in")
     if water is None:
@@ -52,7 +89,18 @@ def extraction_share(context: RunContext) -> float:
 
 @remembered
 def at_full_load(context: RunContext) -> bool:
-    """Whether the compressor is known to run at its full capacity: part load is not a weak compressor."""
+    """Whether the compressor is known to run at its full capacity: part load is not a weak compressor.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False also where it is not known.
+    """
     if context.run.compressor_stage is not None:
         return context.run.compressor_stage == "high"
     if context.run.compressor_speed is not None:
@@ -63,7 +111,18 @@ def at_full_load(context: RunContext) -> bool:
 
 @remembered
 def ordinary_weather(context: RunContext) -> bool:
-    """Whether what enters the source side is read and lies where rules of thumb were made."""
+    """Whether what enters the source side is read and lies where rules of thumb were made.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False also while it is unread.
+    """
     entering = context.temperature(medium_entering(context, "outdoor_coil"))
     if context.running is None or entering is None:
         return False
@@ -73,7 +132,18 @@ def ordinary_weather(context: RunContext) -> bool:
 
 
 def holds(context: RunContext) -> bool:
-    """Whether rules of thumb may judge this run."""
+    """Whether rules of thumb may judge this run.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        True at full load in ordinary weather.
+    """
     return at_full_load(context) and ordinary_weather(context) and not context.defrosting
 
 
@@ -83,6 +153,16 @@ def capacity_share(context: RunContext) -> float | None:
 
     In cooling by outdoor temperature, entering wet bulb and elevation; in heating on air by outdoor temperature, as the
     two AHRI 210/240 ratings (47 and 17 °F) usually lie. [published test points, from memory; common practice]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float or None
+        Ratio; None where it can't be said.
     """
     if context.running is None or not at_full_load(context):
         return None
@@ -108,7 +188,18 @@ def capacity_share(context: RunContext) -> float | None:
 
 @remembered
 def air_per_watt(context: RunContext) -> float:
-    """Usual indoor airflow [m³/s] for each watt of nominal capacity."""
+    """Usual indoor airflow [m³/s] for each watt of nominal capacity.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float
+        [m³/s per W].
+    """
     return context.practice.si("airflow_per_ton") / TON
 
 
@@ -119,6 +210,16 @@ def air_difference(context: RunContext) -> tuple[float, float] | None:
     In cooling the target temperature split by return dry and wet bulb, as practitioners read it off a table; without a
     wet bulb the middle of what humid and dry air give. In heating by the capacity the outdoor temperature leaves.
     None where it can't be said.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    (float, float) or None
+        Difference and band [K]; None where it can't be said.
     """
     share, returned = capacity_share(context), context.temperature("return_air")
     outdoor = context.temperature(medium_entering(context, "outdoor_coil"))

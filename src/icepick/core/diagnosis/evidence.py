@@ -87,13 +87,35 @@ _ROW_NAMES = frozenset(
 
 def in_operation(context: RunContext) -> bool:
     """Whether the run heats or cools as it was told: only then have its coils and metering devices their usual roles. A
-    defrost neither settles nor is meant to exchange as usual."""
+    defrost neither settles nor is meant to exchange as usual.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False for a defrost, and for a circuit that runs the other way.
+    """
     as_told = context.apparent in (context.commanded, "unknown")
     return context.commanded is not None and as_told and not context.defrosting
 
 
 def by_status(check: str, **outcomes: str) -> Callable[[RunContext, Checks], str | None]:
-    """The outcome that a check's status stands for; a status not named says nothing."""
+    """The outcome that a check's status stands for; a status not named says nothing.
+
+    Parameters
+    ----------
+    check : str
+        Code of the check.
+
+    Returns
+    -------
+    callable
+        Of a run and its checks.
+    """
 
     def observe(context: RunContext, checks: Checks) -> str | None:
         found = checks.get(check)
@@ -106,6 +128,22 @@ def by_side(check: str, low: str, right: str, high: str) -> Callable[[RunContext
     """The outcome by the side on which a check found its figure: within its band, below or above what it was held to.
 
     A check that was held to nothing says nothing, and neither does one whose figure lies near an edge.
+
+    Parameters
+    ----------
+    check : str
+        Code of the check.
+    low : str
+        The outcome below the band.
+    right : str
+        The outcome within it.
+    high : str
+        The outcome above it.
+
+    Returns
+    -------
+    callable
+        Of a run and its checks.
     """
 
     def observe(context: RunContext, checks: Checks) -> str | None:
@@ -122,5 +160,16 @@ def by_side(check: str, low: str, right: str, high: str) -> Callable[[RunContext
 
 
 def temperatures(*stations: str) -> list[Spot]:
-    """The spots of several temperatures."""
+    """The spots of several temperatures.
+
+    Parameters
+    ----------
+    *stations : str
+        Their codes.
+
+    Returns
+    -------
+    list of Spot
+        Station and quantity.
+    """
     return [(station, "temperature") for station in stations]

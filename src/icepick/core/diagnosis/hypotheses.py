@@ -20,7 +20,18 @@ class Hypothesis:
     variant: str | None = None
 
     def shows_as(self, mode: FlowMode | None) -> Fault:
-        """What the fault looks like in a run of a mode: nothing at all where its part is idle."""
+        """What the fault looks like in a run of a mode: nothing at all where its part is idle.
+
+        Parameters
+        ----------
+        mode : FlowMode or None
+            The mode of the run; None with the compressor off.
+
+        Returns
+        -------
+        Fault
+            ``none`` where it does not show.
+        """
         return "none" if self.mode is not None and mode is not None and mode != self.mode else self.fault
 
 
@@ -124,6 +135,26 @@ def hypotheses(
 
     What goes wrong in a defrost is in question once one was run, a starved coil circuit once circuits were read or seen, a
     sensor once it was read: otherwise they would only collect what fits nothing else.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    modes : list of FlowMode
+        The modes it was run in.
+    complaint : Complaint or None
+        What the customer says; None where nobody asked.
+    defrosted : bool
+        Whether a defrost was run.
+    circuits_seen : bool
+        Whether coil circuits were read, or frost seen on some.
+    sensors_read : bool
+        Whether a defrost sensor was held against a thermometer.
+
+    Returns
+    -------
+    list of Hypothesis
+        In the order of ``UNIVERSE``.
     """
     two_meters = has_fixed_liquid_line(unit)
     in_question = dict.fromkeys([*modes, *([COMPLAINED_OF[complaint]] if complaint in COMPLAINED_OF else [])])
@@ -165,6 +196,18 @@ def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:
     """Weight before any reading: all faults alike, so that what can't be told apart stays tied. [our own choice]
 
     Nothing wrong is likelier than any one fault, and likelier still on a routine visit.
+
+    Parameters
+    ----------
+    hypothesis : Hypothesis
+        A fault, in a mode, as a variant.
+    complaint : Complaint or None
+        What the customer says; None where nobody asked.
+
+    Returns
+    -------
+    float
+        A weight; they are shared out later.
     """
     weight = _WEIGHTS.get(hypothesis.fault, 1.0)
     if hypothesis.variant is not None:

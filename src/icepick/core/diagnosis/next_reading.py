@@ -58,7 +58,20 @@ class _Question:
 
 
 def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextReading]:
-    """Stations to read, the most telling per minute of work first."""
+    """Stations to read, the most telling per minute of work first.
+
+    Parameters
+    ----------
+    belief : Belief or None
+        What is thought of each hypothesis; None while nothing that counts was read.
+    runs : list of JudgedRun
+        The runs, each with the checks that rest on readings which may carry a judgement.
+
+    Returns
+    -------
+    list of NextReading
+        Empty where nothing left is worth its minutes.
+    """
     first = list(_valve_pipes(runs))
     named = {(reading.station, reading.quantity, reading.run) for reading in first}
     found = list(first)

@@ -86,7 +86,18 @@ class Belief:
 
 
 def observed(runs: list[JudgedRun]) -> list[Observed]:
-    """Every feature that some run answers, the answers of repeated runs sharing one voice."""
+    """Every feature that some run answers, the answers of repeated runs sharing one voice.
+
+    Parameters
+    ----------
+    runs : list of JudgedRun
+        The runs, each with the checks that rest on readings which may carry a judgement.
+
+    Returns
+    -------
+    list of Observed
+        In the order in which a technician comes by them.
+    """
     found: list[tuple[Feature, JudgedRun, str]] = []
     for run in runs:
         for feature in FEATURES:
@@ -104,7 +115,20 @@ def observed(runs: list[JudgedRun]) -> list[Observed]:
 
 
 def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None:
-    """Probabilities after all that was read; None while nothing that counts was read."""
+    """Probabilities after all that was read; None while nothing that counts was read.
+
+    Parameters
+    ----------
+    runs : list of JudgedRun
+        The runs, each with the checks that rest on readings which may carry a judgement.
+    complaint : Complaint or None
+        What the customer says; None where nobody asked.
+
+    Returns
+    -------
+    Belief or None
+        None while nothing that counts was read.
+    """
     found = observed(runs)
     if not any(one.feature.name != "doubts" or one.outcome != "no" for one in found):
         return None
@@ -137,7 +161,20 @@ def _circuits_seen(context: RunContext) -> bool:
 
 
 def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
-    """The faults with what speaks for and against each; empty while nothing that counts was read."""
+    """The faults with what speaks for and against each; empty while nothing that counts was read.
+
+    Parameters
+    ----------
+    belief : Belief or None
+        What is thought of each hypothesis; None while nothing that counts was read.
+    runs : list of JudgedRun
+        The runs, each with the checks that rest on readings which may carry a judgement.
+
+    Returns
+    -------
+    list of RankedFault
+        Most likely first; their probabilities sum to 1.
+    """
     if belief is None:
         return []
     by_fault: dict[Fault, float] = dict.fromkeys((h.fault for h in belief.hypotheses), 0.0)

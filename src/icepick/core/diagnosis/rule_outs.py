@@ -44,7 +44,22 @@ _PARTS: dict[Fault, str] = {
 
 
 def part_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str | None:
-    """The part a fault would condemn, by its kind on this unit; None where nothing is replaced."""
+    """The part a fault would condemn, by its kind on this unit; None where nothing is replaced.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    fault : Fault
+        Code of the fault.
+    mode : FlowMode or None
+        The mode in which it shows; None where that is not known.
+
+    Returns
+    -------
+    str or None
+        None where nothing is replaced.
+    """
     part = _PARTS.get(fault)
     if part == "the metering device" and mode is not None:
         return f"the {device(unit, meters(unit, mode)[0])}"
@@ -52,7 +67,20 @@ def part_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str | None:
 
 
 def by_checks(runs: Runs, *codes: str) -> State:
-    """Done once every check passes in some run and fails in none; contradicted where one fails."""
+    """Done once every check passes in some run and fails in none; contradicted where one fails.
+
+    Parameters
+    ----------
+    runs : Runs
+        The runs, each with the checks that rest on readings which may carry a judgement.
+    *codes : str
+        Codes of the checks.
+
+    Returns
+    -------
+    State
+        How far it is settled, by the runs.
+    """
     states: list[State] = []
     for code in codes:
         found = {checks[code].status for _, checks in runs if code in checks}
@@ -205,7 +233,20 @@ def _opposite(state: State) -> State:
 
 
 def rule_outs(fault: Fault, runs: Runs) -> list[RuleOut]:
-    """What must be settled before the word "replace", each with how it stands."""
+    """What must be settled before the word "replace", each with how it stands.
+
+    Parameters
+    ----------
+    fault : Fault
+        Code of the fault.
+    runs : Runs
+        The runs, each with the checks that rest on readings which may carry a judgement.
+
+    Returns
+    -------
+    list of RuleOut
+        In the order of the work.
+    """
     return [_rule_out(point.text, point.state(runs)) for point in _POINTS.get(fault, ())]
 
 
@@ -215,5 +256,18 @@ def _rule_out(text: str, state: State) -> RuleOut:
 
 
 def contradicted(fault: Fault, runs: Runs) -> bool:
-    """Whether hard evidence contradicts the fault: then it can't be what is wrong."""
+    """Whether hard evidence contradicts the fault: then it can't be what is wrong.
+
+    Parameters
+    ----------
+    fault : Fault
+        Code of the fault.
+    runs : Runs
+        The runs, each with the checks that rest on readings which may carry a judgement.
+
+    Returns
+    -------
+    bool
+        True where it can't lead.
+    """
     return any(point.hard and point.state(runs) == "contradicted" for point in _POINTS.get(fault, ()))

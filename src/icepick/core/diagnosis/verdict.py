@@ -66,7 +66,24 @@ def verdict(
     ranking: Sequence[RankedFault],
     next_readings: Sequence[NextReading],
 ) -> Verdict:
-    """The headline, the sentences and the worst outcome behind them."""
+    """The headline, the sentences and the worst outcome behind them.
+
+    Parameters
+    ----------
+    visit : Visit
+        The visit document.
+    runs : sequence of RunExamination
+        The examined runs.
+    ranking : sequence of RankedFault
+        The faults, most likely first.
+    next_readings : sequence of NextReading
+        What to read next.
+
+    Returns
+    -------
+    Verdict
+        Headline, text and outcome.
+    """
     seen = _Seen(visit, runs, ranking, next_readings)
     said = next(_in_order(seen))
     outcome = _outcome(seen, said.outcome)

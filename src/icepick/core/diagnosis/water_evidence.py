@@ -20,7 +20,20 @@ def _check(context: RunContext, checks: Checks) -> Check | None:
 
 def gauges_too_early(context: RunContext, checks: Checks) -> bool:
     """On a water source gauges are hooked up only once the water side falls short of the manufacturer's figure. [common
-    practice; the-trade.md 5]"""
+    practice; the-trade.md 5]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    checks : Checks
+        The checks that rest on readings which may carry a judgement, by code.
+
+    Returns
+    -------
+    bool
+        False where the source is air.
+    """
     check = _check(context, checks)
     return has_figure(context) and (check is None or check.status != "fail")
 
@@ -51,7 +64,18 @@ def _spots(context: RunContext) -> list[Spot]:
 
 
 def has_figure(context: RunContext) -> bool:
-    """Whether the maker states what heat the source water should carry in this mode."""
+    """Whether the maker states what heat the source water should carry in this mode.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        True where there is something to hold the water to.
+    """
     mode = context.commanded
     return (
         _on_water(context)

@@ -48,7 +48,20 @@ class InvalidDocumentError(ValueError):
 
 
 def field_error(field: str, message: str) -> PydanticCustomError:
-    """An error that a model raises about one of its own fields, so that the pointer reaches it."""
+    """An error that a model raises about one of its own fields, so that the pointer reaches it.
+
+    Parameters
+    ----------
+    field : str
+        Name of the field.
+    message : str
+        A sentence.
+
+    Returns
+    -------
+    PydanticCustomError
+        To be raised by a validator.
+    """
     return PydanticCustomError("field", "{message}", {"field": field, "message": message})
 
 
@@ -91,7 +104,18 @@ def _pointer(error: ErrorDetails) -> str:
 
 
 def explain(error: ValidationError) -> InvalidDocumentError:
-    """Turn a pydantic error into pointers and sentences."""
+    """Turn a pydantic error into pointers and sentences.
+
+    Parameters
+    ----------
+    error : ValidationError
+        What pydantic found.
+
+    Returns
+    -------
+    InvalidDocumentError
+        One problem for each field that is wrong.
+    """
     return InvalidDocumentError(Problem(_pointer(e), _sentence(e)) for e in error.errors(include_url=False))
 
 
@@ -100,6 +124,18 @@ M = TypeVar("M", bound=BaseModel)
 
 def parse(model: type[M], text: str | bytes) -> M:
     """Read a document from JSON.
+
+    Parameters
+    ----------
+    model : type[M]
+        The model it has to fit.
+    text : str or bytes
+        JSON.
+
+    Returns
+    -------
+    M
+        The document.
 
     Raises
     ------
@@ -139,7 +175,30 @@ class Quantity(Document):
 def check_range(
     value: float, unit: str, kind: Kind, low: float, high: float, limit_unit: str, field: str = "value"
 ) -> None:
-    """Refuse a number outside ``low``…``high`` [``limit_unit``] with a sentence in the number's own unit."""
+    """Refuse a number outside ``low``…``high`` [``limit_unit``] with a sentence in the number's own unit.
+
+    Parameters
+    ----------
+    value : float
+        The number as it was typed.
+    unit : str
+        Its unit.
+    kind : Kind
+        What the number measures.
+    low : float
+        The least it may be [``limit_unit``].
+    high : float
+        The most it may be [``limit_unit``].
+    limit_unit : str
+        The unit of both.
+    field : str
+        The field the refusal points at.
+
+    Raises
+    ------
+    PydanticCustomError
+        The number lies outside.
+    """
     edges = [from_si(to_si(edge, limit_unit, kind), unit, kind) for edge in (low, high)]
     # What a conversion rounds away is no reason to refuse an edge.
     slack = [1e-9 * max(abs(edge), 1.0) if edge else 0.0 for edge in edges]
@@ -270,5 +329,16 @@ class PressureDrop(Quantity):
 
 
 def to_plain(model: BaseModel) -> dict[str, Any]:
-    """The document as plain JSON data; fields that are absent by nature (None) stay as null."""
+    """The document as plain JSON data; fields that are absent by nature (None) stay as null.
+
+    Parameters
+    ----------
+    model : BaseModel
+        Any document.
+
+    Returns
+    -------
+    dict of str to Any
+        Ready for ``json.dumps``.
+    """
     return model.model_dump(mode="json")

@@ -305,7 +305,13 @@ class Examination(Document):
 
 
 def examination_schema() -> dict[str, Any]:
-    """The JSON Schema (draft 2020-12) of the examination document."""
+    """The JSON Schema (draft 2020-12) of the examination document.
+
+    Returns
+    -------
+    dict of str to Any
+        Ready for ``json.dumps``.
+    """
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "$id": "urn:icepick:examination:1",

@@ -207,6 +207,16 @@ _ORDER = {station.code: index for index, station in enumerate(STATIONS)}
 def station(code: str) -> Station:
     """Look a station up by its code.
 
+    Parameters
+    ----------
+    code : str
+        Code of the station.
+
+    Returns
+    -------
+    Station
+        The place and what can be read there.
+
     Raises
     ------
     KeyError
@@ -236,5 +246,16 @@ NUMBERED = tuple(
 
 
 def walking_order(code: str) -> int:
-    """Rank of a station in the walking order; coil circuits come last."""
+    """Rank of a station in the walking order; coil circuits come last.
+
+    Parameters
+    ----------
+    code : str
+        Code of the station.
+
+    Returns
+    -------
+    int
+        From 0.
+    """
     return _ORDER.get(code, len(_ORDER))

@@ -353,6 +353,16 @@ class Visit(Document):
 def parse_visit(text: str | bytes) -> Visit:
     """Read a visit document from JSON.
 
+    Parameters
+    ----------
+    text : str or bytes
+        JSON.
+
+    Returns
+    -------
+    Visit
+        The visit.
+
     Raises
     ------
     InvalidDocumentError
@@ -363,7 +373,13 @@ def parse_visit(text: str | bytes) -> Visit:
 
 
 def visit_schema() -> dict[str, Any]:
-    """The JSON Schema (draft 2020-12) of the visit document."""
+    """The JSON Schema (draft 2020-12) of the visit document.
+
+    Returns
+    -------
+    dict of str to Any
+        Ready for ``json.dumps``.
+    """
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "$id": "urn:icepick:visit:1",

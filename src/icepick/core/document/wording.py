@@ -25,6 +25,22 @@ def say(value: float, kind: Kind, units: UnitSystem, atmosphere: float | None = 
     """An SI value with its display unit: ``9.4 °F``, ``118 psig``, ``1,240 cfm``, ``4.12``.
 
     ``atmosphere`` [Pa] is what a gauge pressure is above, where that is not sea level.
+
+    Parameters
+    ----------
+    value : float
+        A number [SI].
+    kind : Kind
+        What the number measures.
+    units : UnitSystem
+        Units of what comes out.
+    atmosphere : float or None
+        What a gauge pressure is above [Pa]; sea level where None.
+
+    Returns
+    -------
+    str
+        Number and symbol.
     """
     unit = DISPLAY_UNITS[units][kind]
     number = from_si(value, unit, kind, atmosphere) if atmosphere else from_si(value, unit, kind)
@@ -39,24 +55,82 @@ def say(value: float, kind: Kind, units: UnitSystem, atmosphere: float | None = 
 def display(
     value: float, kind: Kind, units: UnitSystem, atmosphere: float | None = None
 ) -> tuple[float, str]:
-    """An SI value as (number, unit) for a document, rounded beyond what any instrument shows."""
+    """An SI value as (number, unit) for a document, rounded beyond what any instrument shows.
+
+    Parameters
+    ----------
+    value : float
+        A number [SI].
+    kind : Kind
+        What the number measures.
+    units : UnitSystem
+        Units of what comes out.
+    atmosphere : float or None
+        What a gauge pressure is above [Pa]; sea level where None.
+
+    Returns
+    -------
+    (float, str)
+        Number and name of its unit.
+    """
     unit = DISPLAY_UNITS[units][kind]
     number = from_si(value, unit, kind, atmosphere) if atmosphere else from_si(value, unit, kind)
     return round(number, _DECIMALS), unit
 
 
 def display_band(value: UFloat, kind: Kind, units: UnitSystem) -> float:
-    """The half-width of a value's band in its display unit."""
+    """The half-width of a value's band in its display unit.
+
+    Parameters
+    ----------
+    value : UFloat
+        A value with its band [SI].
+    kind : Kind
+        What the number measures.
+    units : UnitSystem
+        Units of what comes out.
+
+    Returns
+    -------
+    float
+        In the display unit.
+    """
     return display_spread(value.std_dev, kind, units)
 
 
 def display_spread(spread: float, kind: Kind, units: UnitSystem) -> float:
-    """A half-width [SI] in its display unit."""
+    """A half-width [SI] in its display unit.
+
+    Parameters
+    ----------
+    spread : float
+        Half-width of a band [SI].
+    kind : Kind
+        What the number measures.
+    units : UnitSystem
+        Units of what comes out.
+
+    Returns
+    -------
+    float
+        In the display unit.
+    """
     return round(spread_from_si(spread, DISPLAY_UNITS[units][kind], kind), _DECIMALS)
 
 
 def listing(words: Sequence[str]) -> str:
-    """``a``, ``a and b``, ``a, b and c``."""
+    """``a``, ``a and b``, ``a, b and c``.
+
+    Parameters
+    ----------
+    words : sequence of str
+        Any number of them.
+
+    Returns
+    -------
+    str
+        Empty for none.
+    """
     return " and ".join(filter(None, [", ".join(words[:-1]), words[-1]])) if words else ""
 
 
@@ -64,6 +138,20 @@ def names(unit: Unit, codes: Sequence[str], most: int | None = None) -> str:
     """The stations' short names on this unit, listed; names hold commas, so semicolons part them.
 
     Of more than ``most`` only the first are named, and how many others there are.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    codes : sequence of str
+        Codes of stations.
+    most : int or None
+        How many to name before the rest are counted; all where None.
+
+    Returns
+    -------
+    str
+        For a sentence.
     """
     shown = codes if most is None or len(codes) <= most + 1 else codes[:most]
     listed = "; ".join(name(unit, code) for code in shown)
@@ -71,7 +159,20 @@ def names(unit: Unit, codes: Sequence[str], most: int | None = None) -> str:
 
 
 def name(unit: Unit, code: str) -> str:
-    """A station's short name on this unit: its metering devices go by their kind, *outdoor TXV, coil side*."""
+    """A station's short name on this unit: its metering devices go by their kind, *outdoor TXV, coil side*.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    code : str
+        Code of the station.
+
+    Returns
+    -------
+    str
+        For a sentence.
+    """
     side, _, rest = code.partition("_meter_")
     if not rest:
         return station(code).short
@@ -79,7 +180,20 @@ def name(unit: Unit, code: str) -> str:
 
 
 def device(unit: Unit, side: str) -> str:
-    """A metering device by its side and kind: *indoor TXV*."""
+    """A metering device by its side and kind: *indoor TXV*.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    side : str
+        ``indoor`` or ``outdoor``, or the name of the part.
+
+    Returns
+    -------
+    str
+        For a sentence.
+    """
     meter = unit.indoor_meter if side.startswith("indoor") else unit.outdoor_meter
     kind = METERS[meter.kind] if meter.kind != "none" else "metering device"
     return f"{side.removesuffix('_meter')} {kind}"

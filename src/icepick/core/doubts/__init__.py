@@ -25,7 +25,18 @@ EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_por
 
 
 def find_doubts(context: RunContext) -> list[Doubt]:
-    """Every doubt about the readings of a run, each naming its stations."""
+    """Every doubt about the readings of a run, each naming its stations.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Doubt
+        Empty where physics allows everything.
+    """
     finders = [
         single.below_vacuum,
         single.wet_bulb_above_dry_bulb,

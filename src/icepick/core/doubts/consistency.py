@@ -54,7 +54,22 @@ class Order:
 
 
 def facts(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Facts:
-    """Every temperature read, and the saturation temperatures of both sides, by name."""
+    """Every temperature read, and the saturation temperatures of both sides, by name.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    without : frozenset of str
+        Stations that are left out.
+
+    Returns
+    -------
+    Facts
+        By station, and by the names of the saturations.
+    """
     known = {
         current.reading.station: _fact(current.reading.station, current.value)
         for current in context.readings.all()
@@ -141,7 +156,18 @@ class Law:
     margin: float
 
     def broken(self, known: Facts) -> Iterator[tuple[Order, float]]:
-        """The orders that the facts break, each with how far [K]."""
+        """The orders that the facts break, each with how far [K].
+
+        Parameters
+        ----------
+        known : Facts
+            What was read, by name [K].
+
+        Returns
+        -------
+        iterator of (Order, float)
+            In the order of the law.
+        """
         for order in self.orders:
             above, below = known.get(order.hotter), known.get(order.colder)
             if above is None or below is None:
@@ -151,12 +177,36 @@ class Law:
                 yield order, short
 
     def kept(self, known: Facts) -> bool:
-        """Whether the facts break none of the orders."""
+        """Whether the facts break none of the orders.
+
+        Parameters
+        ----------
+        known : Facts
+            What was read, by name [K].
+
+        Returns
+        -------
+        bool
+            True where the run is consistent.
+        """
         return next(self.broken(known), None) is None
 
 
 def law(context: RunContext, circuit: Circuit) -> Law:
-    """What physics asks of this run, if it runs as ``circuit`` does."""
+    """What physics asks of this run, if it runs as ``circuit`` does.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+
+    Returns
+    -------
+    Law
+        Orders of what must be hotter than what.
+    """
     media = tuple((coil, medium_entering(context, coil)) for coil in (circuit.condenser, circuit.evaporator))
     orders = _all_orders(circuit, context.run.mode, media, context.unit.load)
     return Law(orders, context.practice.si("doubt_margin"))
@@ -170,7 +220,22 @@ def _all_orders(
 
 
 def contradictions(context: RunContext, asked: Law, known: Facts) -> list[Doubt]:
-    """One doubt for each kind of broken order that has a name, told by its worst case."""
+    """One doubt for each kind of broken order that has a name, told by its worst case.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    asked : Law
+        What physics asks of the run.
+    known : Facts
+        What was read, by name [K].
+
+    Returns
+    -------
+    list of Doubt
+        Each with its stations.
+    """
     by_code: dict[str, list[tuple[float, Order]]] = {}
     for order, short in asked.broken(known):
         if order.code is not None:
@@ -194,6 +259,22 @@ def exchanged(context: RunContext, circuit: Circuit, asked: Law, known: Facts) -
 
     Of several such pairs the one is named that leaves the least change along pipes, which hold their
     temperature.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    asked : Law
+        What physics asks of the run.
+    known : Facts
+        What was read, by name [K].
+
+    Returns
+    -------
+    list of Doubt
+        One doubt, or none.
     """
     read = [name for name in known if not name.startswith("@")]
     candidates: list[tuple[float, str, str]] = []
@@ -227,7 +308,26 @@ def _unrest(circuit: Circuit, known: Facts) -> float:
 def misread_unit(
     context: RunContext, circuit: Circuit, asked: Law, known: Facts, without: frozenset[str]
 ) -> list[Doubt]:
-    """Pressures and temperatures that fit only when read in another unit of the same kind."""
+    """Pressures and temperatures that fit only when read in another unit of the same kind.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    asked : Law
+        What physics asks of the run.
+    known : Facts
+        What was read, by name [K].
+    without : frozenset of str
+        Stations that are left out.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt for each reading.
+    """
     return [*_misread_pressures(context, circuit, without), *_misread_temperatures(context, asked, known)]
 
 

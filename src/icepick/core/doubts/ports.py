@@ -16,6 +16,18 @@ def low_side_at_high_port(context: RunContext, circuit: Circuit) -> list[Doubt]:
 
     Doubted: a vapor-port pressure too low to condense in the room, and a "suction" pressure too high to
     boil against the outdoor side.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt for each tap.
     """
     if circuit.mode != "heating":
         return []

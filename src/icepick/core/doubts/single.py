@@ -14,7 +14,18 @@ _PERFECT_VACUUM = 100.0
 
 
 def unsettled(context: RunContext) -> list[Doubt]:
-    """Line readings taken before the run settled. [common practice]"""
+    """Line readings taken before the run settled. [common practice]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt, or none.
+    """
     early = [c.reading.station for c in context.readings.all() if c.early]
     if not early or context.run.mode == "off":
         return []
@@ -24,14 +35,36 @@ def unsettled(context: RunContext) -> list[Doubt]:
 
 
 def infrared_on_bare_pipe(context: RunContext) -> list[Doubt]:
-    """Infrared anywhere on the lines, but for coil-circuit and drier patterns. [common practice]"""
+    """Infrared anywhere on the lines, but for coil-circuit and drier patterns. [common practice]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt, or none.
+    """
     bare = [c.reading.station for c in context.readings.all() if c.on_bare_pipe]
     words = "Shiny copper reads what it reflects: clamp these, or tape them and read the tape."
     return [Doubt(stations=bare, code="infrared_on_bare_pipe", explain=words)] if bare else []
 
 
 def below_vacuum(context: RunContext) -> list[Doubt]:
-    """A gauge below what an empty pipe would show here: nothing is less than nothing. [physics]"""
+    """A gauge below what an empty pipe would show here: nothing is less than nothing. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt, or none.
+    """
     empty = [
         c.reading.station
         for c in context.readings.all()
@@ -45,7 +78,18 @@ def below_vacuum(context: RunContext) -> list[Doubt]:
 
 
 def wet_bulb_above_dry_bulb(context: RunContext) -> list[Doubt]:
-    """Evaporation only cools: a wet bulb is never above the dry one. [physics]"""
+    """Evaporation only cools: a wet bulb is never above the dry one. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt for each place.
+    """
     doubts = []
     for current in context.readings.all():
         if current.reading.quantity != "wet_bulb":
@@ -67,7 +111,18 @@ def wet_bulb_above_dry_bulb(context: RunContext) -> list[Doubt]:
 
 
 def impossible_in_mode(context: RunContext) -> list[Doubt]:
-    """Readings at places this unit doesn't have: a drier it lacks, air over a water coil."""
+    """Readings at places this unit doesn't have: a drier it lacks, air over a water coil.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    list of Doubt
+        One doubt, or none.
+    """
     here = set(stations_of_unit(context.unit))
     absent = [
         c.reading.station

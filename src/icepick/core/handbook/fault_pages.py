@@ -508,13 +508,39 @@ PAGES = {page.code: page for page in FAULT_PAGES}
 
 
 def title(fault: Fault) -> str:
-    """What a technician calls the fault."""
+    """What a technician calls the fault.
+
+    Parameters
+    ----------
+    fault : Fault
+        Code of the fault.
+
+    Returns
+    -------
+    str
+        For a ticket.
+    """
     return PAGES[fault].title
 
 
 def title_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str:
     """What a technician calls the fault on this unit: a metering device by its kind and side, where the mode tells which
-    one it is."""
+    one it is.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    fault : Fault
+        Code of the fault.
+    mode : FlowMode or None
+        The mode in which it shows; None where that is not known.
+
+    Returns
+    -------
+    str
+        For a ticket.
+    """
     if mode is None:
         return title(fault)
     active, bypassed = meters(unit, mode)

@@ -24,6 +24,16 @@ def compressor_power(context: RunContext) -> UFloat | None:
     """Electrical power of the compressor [W]: read, else current × voltage × power factor of a single-phase motor.
 
     [physics; the usual power factor is common practice]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
     """
     power = context.value("compressor", "power")
     current, voltage = context.value("compressor", "current"), context.value("compressor", "voltage")
@@ -35,7 +45,18 @@ def compressor_power(context: RunContext) -> UFloat | None:
 
 @remembered
 def work(context: RunContext) -> UFloat | None:
-    """What of the compressor's power goes into the gas [W]: all but the shell's loss to the air around it."""
+    """What of the compressor's power goes into the gas [W]: all but the shell's loss to the air around it.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
+    """
     power, loss = compressor_power(context), context.practice.si("compressor_shell_loss")
     return None if power is None else power * ufloat(1 - loss, loss)
 
@@ -53,6 +74,18 @@ def cycle_share(context: RunContext, term: Term) -> UFloat | None:
     """What the refrigerant gives off or takes up for each joule of work, as gauges and pipes have it.
 
     None without gauges on both sides: bends are too coarse for this.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    term : Term
+        Which term of the balance.
+
+    Returns
+    -------
+    UFloat or None
+        Ratio; None while a reading it needs is missing.
     """
     points = cycle(context)
     if any(points[corner].side.source != "gauge" for corner in points):
@@ -71,19 +104,54 @@ def cycle_share(context: RunContext, term: Term) -> UFloat | None:
 
 @remembered
 def refrigerant_heat(context: RunContext, term: Term) -> UFloat | None:
-    """Heat at a coil by the refrigerant [W]: work times what the cycle moves for each joule of it. [physics]"""
+    """Heat at a coil by the refrigerant [W]: work times what the cycle moves for each joule of it. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    term : Term
+        Which term of the balance.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
+    """
     done = work(context)
     share = None if done is None else cycle_share(context, term)
     return None if done is None or share is None else done * share
 
 
 def evaporator_heat(context: RunContext) -> UFloat | None:
-    """Heat the refrigerant takes up in the evaporator [W], from power and cycle."""
+    """Heat the refrigerant takes up in the evaporator [W], from power and cycle.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
+    """
     return refrigerant_heat(context, "taken_up")
 
 
 def condenser_heat(context: RunContext) -> UFloat | None:
-    """Heat the refrigerant gives off in the condenser [W], from power and cycle."""
+    """Heat the refrigerant gives off in the condenser [W], from power and cycle.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
+    """
     return refrigerant_heat(context, "rejected")
 
 
@@ -94,6 +162,18 @@ def coil_heat(context: RunContext, coil: str) -> UFloat | None:
 
     The supply fan's own heat is taken off the indoor air's: its power read, else as the maker states, else usual for the
     flow.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    coil : str
+        ``indoor_coil`` or ``outdoor_coil``.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None where it is not known well enough.
     """
     side: exchange.Side = "source" if coil == "outdoor_coil" else "load"
     if (context.unit.source if side == "source" else context.unit.load) == "water":
@@ -138,7 +218,18 @@ class Balance:
 
 @remembered
 def balance(context: RunContext) -> Balance | None:
-    """The balance, where at least two of its terms were measured and the third follows from the cycle."""
+    """The balance, where at least two of its terms were measured and the third follows from the cycle.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Balance or None
+        None where fewer than two terms are known.
+    """
     circuit = context.circuit
     if circuit is None or context.defrosting:
         return None
@@ -169,6 +260,17 @@ def balance(context: RunContext) -> Balance | None:
 
 
 def heat_balance(context: RunContext) -> UFloat | None:
-    """Share of the heat rejected that does not add up."""
+    """Share of the heat rejected that does not add up.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Share [0…1]; None while a reading it needs is missing.
+    """
     found = balance(context)
     return found.share if found else None

@@ -26,7 +26,18 @@ _SIDES: tuple[tuple[Role, int], ...] = (("low", -1), ("high", 1))
 @remembered
 def pressures(context: RunContext) -> tuple[UFloat, UFloat] | None:
     """Low and head pressure by gauges [Pa, absolute]; where a saturation lies outside the tables they tell all the
-    same."""
+    same.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    (UFloat, UFloat) or None
+        [Pa, absolute]; None without gauges on both sides.
+    """
     circuit = context.circuit
     if circuit is None:
         return None
@@ -39,14 +50,36 @@ def pressures(context: RunContext) -> tuple[UFloat, UFloat] | None:
 
 @remembered
 def compression_ratio(context: RunContext) -> UFloat | None:
-    """Absolute head over absolute suction pressure, by gauges on both sides. [physics]"""
+    """Absolute head over absolute suction pressure, by gauges on both sides. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Ratio; None without gauges on both sides.
+    """
     found = pressures(context)
     return found[1] / found[0] if found else None
 
 
 @remembered
 def ratio_called_for(context: RunContext) -> float | None:
-    """The ratio that the entering temperatures and the usual splits give. [common practice]"""
+    """The ratio that the entering temperatures and the usual splits give. [common practice]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float or None
+        Ratio; None while a reading it needs is missing.
+    """
     circuit = context.circuit
     if circuit is None:
         return None
@@ -64,7 +97,18 @@ def ratio_called_for(context: RunContext) -> float | None:
 
 @remembered
 def current_share(context: RunContext) -> UFloat | None:
-    """Compressor current over its rated current. [common practice]"""
+    """Compressor current over its rated current. [common practice]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Ratio; None while unread, or without a rated current.
+    """
     current, rated = context.value("compressor", "current"), context.unit.compressor.rated_current
     return None if current is None or rated is None or rated.si <= 0 else current / rated.si
 
@@ -75,6 +119,16 @@ def isentropic_share(context: RunContext) -> UFloat | None:
 
     Needs both sides by gauge, the compressor's inlet (or common suction) and the discharge line; None with a wet
     suction, whose state a thermometer does not tell.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Ratio; None while a reading it needs is missing.
     """
     at = first_read(context.readings, AT_COMPRESSOR)
     inlet, discharge = context.temperature(at or ""), context.temperature("discharge_line")

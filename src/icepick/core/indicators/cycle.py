@@ -41,7 +41,18 @@ class CyclePoint:
 @remembered
 def cycle(context: RunContext) -> dict[Corner, CyclePoint]:
     """Every corner that was read, in flow order; pressures are taken as one on each side, but for what the condenser
-    loses."""
+    loses.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    dict of Corner to CyclePoint
+        By corner; only those that were read.
+    """
     circuit = context.circuit
     if circuit is None:
         return {}

@@ -18,7 +18,18 @@ Side = Literal["source", "load"]
 
 @remembered
 def evaporator_split(context: RunContext) -> UFloat | None:
-    """What enters the evaporator over the evaporating temperature [K]. [physics]"""
+    """What enters the evaporator over the evaporating temperature [K]. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     circuit, low = context.circuit, low_side(context)
     entering = context.temperature(medium_entering(context, circuit.evaporator)) if circuit else None
     return entering - low.dew if entering is not None and low is not None else None
@@ -26,7 +37,18 @@ def evaporator_split(context: RunContext) -> UFloat | None:
 
 @remembered
 def condenser_split(context: RunContext) -> UFloat | None:
-    """Condensing temperature over what enters the condenser [K]. [physics]"""
+    """Condensing temperature over what enters the condenser [K]. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     circuit, high = context.circuit, high_side(context)
     entering = context.temperature(medium_entering(context, circuit.condenser)) if circuit else None
     return high.bubble - entering if entering is not None and high is not None else None
@@ -42,7 +64,18 @@ class Flow:
 
 @remembered
 def airflow(context: RunContext) -> Flow | None:
-    """Indoor airflow: read; else from the backup heater's power; else the manufacturer's; else assumed per ton."""
+    """Indoor airflow: read; else from the backup heater's power; else the manufacturer's; else assumed per ton.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Flow or None
+        None where nothing tells it.
+    """
     measured = context.value("indoor_airflow", "flow")
     if measured is not None:
         return Flow(measured, "measured")
@@ -76,7 +109,18 @@ THOUSAND_CFM = 0.471947443
 
 
 def is_total(context: RunContext) -> bool:
-    """Whether the air's heat counts what it loses by drying: in cooling, with both wet bulbs read."""
+    """Whether the air's heat counts what it loses by drying: in cooling, with both wet bulbs read.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False where only sensible heat is known.
+    """
     return context.running == "cooling" and all(
         context.value(station, "wet_bulb") is not None for station in ("return_air", "supply_air")
     )
@@ -87,6 +131,16 @@ def air_capacity(context: RunContext) -> UFloat | None:
     """Heat the indoor air gives off or takes up [W]: total where both wet bulbs were read in cooling, else sensible.
 
     [physics; ASHRAE Fundamentals, chapter 1]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
     """
     if context.unit.load != "air" or context.running is None or context.defrosting:
         return None
@@ -117,7 +171,20 @@ def air_capacity(context: RunContext) -> UFloat | None:
 
 @remembered
 def water_flow(context: RunContext, side: Side) -> Flow | None:
-    """Water flow by meter, else from the pressure lost between its ports by the manufacturer's table."""
+    """Water flow by meter, else from the pressure lost between its ports by the manufacturer's table.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    side : Side
+        ``source`` or ``load``.
+
+    Returns
+    -------
+    Flow or None
+        None where nothing tells it.
+    """
     measured = context.value(f"{side}_water", "flow")
     if measured is not None:
         return Flow(measured, "measured")
@@ -143,7 +210,20 @@ def _factor(context: RunContext, side: Side) -> UFloat:
 
 @remembered
 def water_heat(context: RunContext, side: Side) -> UFloat | None:
-    """Heat the water of a side gives up to the unit [W]; negative where the unit gives to it. [physics]"""
+    """Heat the water of a side gives up to the unit [W]; negative where the unit gives to it. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    side : Side
+        ``source`` or ``load``.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
+    """
     flow = water_flow(context, side)
     before, after = (context.temperature(f"{side}_water_{end}") for end in ("in", "out"))
     if flow is None or before is None or after is None:
@@ -152,7 +232,22 @@ def water_heat(context: RunContext, side: Side) -> UFloat | None:
 
 
 def same_probe(context: RunContext, before: UFloat, after: UFloat) -> UFloat:
-    """The difference of two water temperatures, taken by one probe moved from port to port [K]."""
+    """The difference of two water temperatures, taken by one probe moved from port to port [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    before : UFloat
+        Water temperature at one port [K].
+    after : UFloat
+        Water temperature at the other [K].
+
+    Returns
+    -------
+    UFloat
+        [K].
+    """
     return _one_instrument(before - after, context.practice.si("water_probe_step"))
 
 
@@ -163,7 +258,18 @@ def _one_instrument(difference: UFloat, fine: float) -> UFloat:
 
 
 def water_capacity(context: RunContext) -> UFloat | None:
-    """Heat carried by the source water, else by the load water [W], whichever way it goes. [physics]"""
+    """Heat carried by the source water, else by the load water [W], whichever way it goes. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [W]; None while a reading it needs is missing.
+    """
     for side in ("source", "load"):
         found = water_heat(context, "source" if side == "source" else "load")
         if found is not None:
@@ -177,6 +283,16 @@ def frost_margin(context: RunContext) -> UFloat | None:
 
     Below zero frost grows. Only where the outdoor coil evaporates in air whose humidity was read; the surface is the
     coil's bend, else the evaporating temperature.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
     """
     circuit = context.circuit
     if circuit is None or circuit.evaporator != "outdoor_coil" or context.unit.source != "air":

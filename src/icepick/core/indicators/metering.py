@@ -10,7 +10,18 @@ from icepick.core.document.visit import Meter
 
 
 def active_device(context: RunContext) -> Meter | None:
-    """The description of the active metering device."""
+    """The description of the active metering device.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Meter or None
+        None while no circuit runs.
+    """
     if context.circuit is None:
         return None
     unit = context.unit
@@ -18,14 +29,38 @@ def active_device(context: RunContext) -> Meter | None:
 
 
 def is_orifice(context: RunContext) -> bool:
-    """Whether a fixed orifice meters now: a piston or a cap tube."""
+    """Whether a fixed orifice meters now: a piston or a cap tube.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False while no circuit runs.
+    """
     device = active_device(context)
     return device is not None and device.kind in ("piston", "capillary")
 
 
 @remembered
 def drop(context: RunContext, part: Part | None) -> UFloat | None:
-    """Temperature lost through a part [K]; None where the circuit has no such part, or an end is unread."""
+    """Temperature lost through a part [K]; None where the circuit has no such part, or an end is unread.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    part : Part or None
+        A metering device or the drier; None where the circuit has none in question.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None where it has no ends, or one is unread.
+    """
     pair = context.circuit.ends(part) if context.circuit and part else None
     if pair is None:
         return None
@@ -34,15 +69,48 @@ def drop(context: RunContext, part: Part | None) -> UFloat | None:
 
 
 def active_meter_drop(context: RunContext) -> UFloat | None:
-    """Liquid before the active metering device minus what leaves it [K]."""
+    """Liquid before the active metering device minus what leaves it [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     return drop(context, context.circuit.active_part) if context.circuit else None
 
 
 def bypassed_meter_drop(context: RunContext) -> UFloat | None:
-    """Temperature lost through the bypassed metering device [K]."""
+    """Temperature lost through the bypassed metering device [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     return drop(context, context.circuit.bypassed_part) if context.circuit else None
 
 
 def drier_drop(context: RunContext) -> UFloat | None:
-    """Temperature lost through the filter drier [K]."""
+    """Temperature lost through the filter drier [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     return drop(context, "drier")

@@ -19,35 +19,101 @@ AT_COMPRESSOR = ("compressor_inlet", "common_suction")
 
 
 def low_side(context: RunContext) -> SideState | None:
-    """The low side at its suction end."""
+    """The low side at its suction end.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    SideState or None
+        None where nothing tells it.
+    """
     return state_of(context, context.circuit, "low") if context.circuit else None
 
 
 def high_side(context: RunContext) -> SideState | None:
-    """The high side at the compressor: head."""
+    """The high side at the compressor: head.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    SideState or None
+        None where nothing tells it.
+    """
     return state_of(context, context.circuit, "high") if context.circuit else None
 
 
 def liquid_side(context: RunContext) -> SideState | None:
-    """The high side at its liquid end."""
+    """The high side at its liquid end.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    SideState or None
+        None where nothing tells it.
+    """
     return liquid_state(context, context.circuit) if context.circuit else None
 
 
 def evaporating_temperature(context: RunContext) -> UFloat | None:
-    """Dew temperature at suction pressure [K]."""
+    """Dew temperature at suction pressure [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     low = low_side(context)
     return low.dew if low else None
 
 
 def condensing_temperature(context: RunContext) -> UFloat | None:
-    """Bubble temperature at the high side's pressure [K]."""
+    """Bubble temperature at the high side's pressure [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     high = high_side(context)
     return high.bubble if high else None
 
 
 def liquid_stations(context: RunContext) -> tuple[str, ...]:
     """Stations between the condenser and the active metering device, the liquid service valve first where it carries
-    liquid."""
+    liquid.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    tuple of str
+        Codes, the surest first.
+    """
     liquid = context.circuit.liquid if context.circuit else ()
     return ("liquid_line_outdoor", *liquid) if "liquid_line_outdoor" in liquid else liquid
 
@@ -59,7 +125,18 @@ def _first(context: RunContext, stations: tuple[str, ...]) -> UFloat | None:
 
 @remembered
 def superheat(context: RunContext) -> UFloat | None:
-    """Gas leaving the evaporator over dew [K]. [physics]"""
+    """Gas leaving the evaporator over dew [K]. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     low = low_side(context)
     value = _first(context, context.circuit.leaving_evaporator) if context.circuit else None
     return value - low.dew if low is not None and value is not None else None
@@ -67,7 +144,18 @@ def superheat(context: RunContext) -> UFloat | None:
 
 @remembered
 def total_superheat(context: RunContext) -> UFloat | None:
-    """Gas entering the compressor over dew [K]. [physics]"""
+    """Gas entering the compressor over dew [K]. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     low, value = low_side(context), _first(context, AT_COMPRESSOR)
     return value - low.dew if low is not None and value is not None else None
 
@@ -77,6 +165,16 @@ def subcooling(context: RunContext) -> UFloat | None:
     """Bubble at the liquid's pressure over the liquid line [K]. [physics]
 
     Both are taken at the liquid service valve where they were read there and that pipe carries liquid.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
     """
     high, value = liquid_side(context), _first(context, liquid_stations(context))
     return high.bubble - value if high is not None and value is not None else None
@@ -84,7 +182,18 @@ def subcooling(context: RunContext) -> UFloat | None:
 
 @remembered
 def lost_before_liquid_port(context: RunContext) -> UFloat | None:
-    """Pressure [Pa] between head and the liquid line port, where that carries liquid and both were read. [physics]"""
+    """Pressure [Pa] between head and the liquid line port, where that carries liquid and both were read. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [Pa]; None while a reading it needs is missing.
+    """
     circuit = context.circuit
     if circuit is None or not circuit.is_on("liquid_service_tap", "high"):
         return None
@@ -97,7 +206,18 @@ def lost_before_liquid_port(context: RunContext) -> UFloat | None:
 @remembered
 def pressure_before_flash(context: RunContext) -> UFloat | None:
     """Pressure [Pa] the liquid can still lose on its way to the metering device without a change of temperature.
-    [physics]"""
+    [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [Pa]; None while a reading it needs is missing.
+    """
     high, value = liquid_side(context), _first(context, liquid_stations(context))
     if high is None or value is None:
         return None
@@ -110,7 +230,18 @@ def pressure_before_flash(context: RunContext) -> UFloat | None:
 
 @remembered
 def flash_fraction(context: RunContext) -> UFloat | None:
-    """Share of the liquid that flashes at the active metering device, enthalpy unchanged. [physics]"""
+    """Share of the liquid that flashes at the active metering device, enthalpy unchanged. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Share [0…1]; None while a reading it needs is missing.
+    """
     low = low_side(context)
     value = _first(context, context.circuit.liquid[::-1]) if context.circuit else None
     if low is None or value is None:

@@ -20,7 +20,22 @@ Should = Literal["fall", "hold", "rise"]
 
 
 def legs(context: RunContext, circuit: Circuit, judged: list[Device]) -> list[Leg]:
-    """Each step of the path, in flow order; metering devices and drier as their own checks have ``judged`` them."""
+    """Each step of the path, in flow order; metering devices and drier as their own checks have ``judged`` them.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+    judged : list of Device
+        Metering devices and drier, as their checks have them.
+
+    Returns
+    -------
+    list of Leg
+        In flow order.
+    """
     by_ends = {(device.start, device.end): device for device in judged if device.status != "needs_readings"}
     return [
         _as_judged(
@@ -97,7 +112,20 @@ def _judged(context: RunContext, here: Stop, there: Stop, status: Status) -> Sta
 
 
 def levels(context: RunContext, circuit: Circuit) -> list[Level]:
-    """The level lines that were read: saturation on both sides, air and water going in."""
+    """The level lines that were read: saturation on both sides, air and water going in.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    circuit : Circuit
+        The way the refrigerant runs.
+
+    Returns
+    -------
+    list of Level
+        Only those that were read.
+    """
     return list(_levels(context, circuit))
 
 

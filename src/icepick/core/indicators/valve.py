@@ -17,13 +17,35 @@ from icepick.core.properties.refrigerants import OutsideRangeError, phase_enthal
 
 @remembered
 def equalized(context: RunContext) -> bool:
-    """Whether all four pipes at the valve read alike."""
+    """Whether all four pipes at the valve read alike.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False also while a pipe is unread.
+    """
     return direction.equalized(context.readings, context.practice)
 
 
 @remembered
 def position_index(context: RunContext) -> UFloat | None:
-    """Where the slide stands: +1 fully in cooling, −1 fully in heating; see :func:`direction.position_index`."""
+    """Where the slide stands: +1 fully in cooling, −1 fully in heating; see :func:`direction.position_index`.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Ratio, −1 to +1; None while a reading it needs is missing.
+    """
     if context.circuit is None:
         return None
     return direction.position_index(context.readings, context.practice)
@@ -31,7 +53,18 @@ def position_index(context: RunContext) -> UFloat | None:
 
 @remembered
 def suction_rise(context: RunContext) -> UFloat | None:
-    """Common suction minus the port that brings suction gas back [K]."""
+    """Common suction minus the port that brings suction gas back [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     if context.circuit is None:
         return None
     common = context.temperature("common_suction")
@@ -41,7 +74,18 @@ def suction_rise(context: RunContext) -> UFloat | None:
 
 @remembered
 def discharge_drop(context: RunContext) -> UFloat | None:
-    """Discharge line minus the port that carries hot gas away [K]."""
+    """Discharge line minus the port that carries hot gas away [K].
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None while a reading it needs is missing.
+    """
     if context.circuit is None:
         return None
     discharge = context.temperature("discharge_line")
@@ -55,6 +99,16 @@ def wetness(context: RunContext) -> float | None:
 
     Where the low side's saturation is not known, a TXV or EEV is taken to keep it dry, and a fixed orifice is not; by a
     coil's bend the device has the benefit of its band. None while the returning pipe is unread. [physics; the-trade.md 3]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    float or None
+        0 dry to 1 wet; None while the returning pipe is unread.
     """
     circuit = context.circuit
     back = context.temperature(circuit.return_port) if circuit else None
@@ -81,7 +135,18 @@ _HARDLY = 1 / 3
 
 @remembered
 def return_state(context: RunContext) -> ReturnState:
-    """Whether the gas that comes back to the valve is superheated."""
+    """Whether the gas that comes back to the valve is superheated.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    ReturnState
+        ``dry``, ``wet`` or ``unknown``.
+    """
     open_to = wetness(context)
     if open_to is None:
         return "unknown"
@@ -101,6 +166,16 @@ def bypass_fraction(context: RunContext) -> UFloat | None:
     UFloat or None
         A share; None while a pipe is unread, no saturation can be told, or the band is too wide for the share to mean
         anything (see ``bypass_band_most``).
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        Share [0…1]; None while a reading it needs is missing.
     """
     circuit = context.circuit
     open_to = wetness(context)

@@ -75,18 +75,61 @@ class Practice:
 
     @classmethod
     def of_what_stands(cls, changes: Mapping[str, float]) -> Practice:
-        """The practice by those changes that mean something to this Icepick; an older one may have kept others."""
+        """The practice by those changes that mean something to this Icepick; an older one may have kept others.
+
+        Parameters
+        ----------
+        changes : mapping of str to float
+            Values by the names of their limits, each in its limit's own unit.
+
+        Returns
+        -------
+        Practice
+            With the defaults for the rest.
+        """
         kept = {name: value for name, value in changes.items() if name in _BY_NAME}
         while wrong := {name for name, _ in _objections(kept)}:
             kept = {name: value for name, value in kept.items() if name not in wrong}
         return cls(kept)
 
     def value(self, name: str) -> float:
-        """The limit in its own unit."""
+        """The limit in its own unit.
+
+        Parameters
+        ----------
+        name : str
+            Name of the limit.
+
+        Returns
+        -------
+        float
+            In its own unit.
+
+        Raises
+        ------
+        KeyError
+            There is no limit of this name.
+        """
         return self.changes.get(name, limit(name).default)
 
     def si(self, name: str) -> float:
-        """The limit in SI."""
+        """The limit in SI.
+
+        Parameters
+        ----------
+        name : str
+            Name of the limit.
+
+        Returns
+        -------
+        float
+            [SI].
+
+        Raises
+        ------
+        KeyError
+            There is no limit of this name.
+        """
         if name not in self._in_si:
             entry = limit(name)
             self._in_si[name] = to_si(self.value(name), entry.unit, entry.kind)
@@ -116,6 +159,16 @@ def _said(entry: Limit, value: float) -> str:
 
 def limit(name: str) -> Limit:
     """Look up a limit.
+
+    Parameters
+    ----------
+    name : str
+        Name of the limit.
+
+    Returns
+    -------
+    Limit
+        With unit, standing and reason.
 
     Raises
     ------

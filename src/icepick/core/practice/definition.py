@@ -45,6 +45,17 @@ class Limit:
         return self.default / 10, most if self.most is None else self.most
 
     def allows(self, value: float) -> bool:
-        """Whether a shop may set it to this, the other limits aside."""
+        """Whether a shop may set it to this, the other limits aside.
+
+        Parameters
+        ----------
+        value : float
+            In the limit's own unit.
+
+        Returns
+        -------
+        bool
+            True within its bounds.
+        """
         least, most = self.bounds
         return least <= value <= most

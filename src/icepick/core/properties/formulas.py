@@ -23,7 +23,24 @@ from icepick.core.properties.refrigerants import (
 def superheat(refrigerant: Refrigerant, pressure: float, temperature: float) -> float:
     """Line temperature over dew at the suction pressure [K]. [physics; ASHRAE terminology]
 
-    ``pressure`` is absolute [Pa], ``temperature`` the suction line's [K].
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : float
+        Suction pressure, absolute [Pa].
+    temperature : float
+        Of the suction line [K].
+
+    Returns
+    -------
+    float
+        [K].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
     """
     return temperature - float(saturation_temperature(refrigerant, pressure, "dew"))
 
@@ -31,7 +48,24 @@ def superheat(refrigerant: Refrigerant, pressure: float, temperature: float) -> 
 def subcooling(refrigerant: Refrigerant, pressure: float, temperature: float) -> float:
     """Bubble temperature at the liquid's pressure over the line's [K]. [physics; ASHRAE terminology]
 
-    ``pressure`` is absolute [Pa], ``temperature`` the liquid line's [K].
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : float
+        The liquid's pressure, absolute [Pa].
+    temperature : float
+        Of the liquid line [K].
+
+    Returns
+    -------
+    float
+        [K].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
     """
     return float(saturation_temperature(refrigerant, pressure, "bubble")) - temperature
 
@@ -39,7 +73,19 @@ def subcooling(refrigerant: Refrigerant, pressure: float, temperature: float) ->
 def target_superheat(indoor_wet_bulb: float, outdoor: float) -> float:
     """Target superheat [K] of a fixed orifice in cooling: (3·wet bulb − 80 − outdoor) / 2 in °F.
 
-    Both temperatures in K. Never below zero. [common practice; from memory]
+    Never below zero. [common practice; from memory]
+
+    Parameters
+    ----------
+    indoor_wet_bulb : float
+        Entering wet bulb [K].
+    outdoor : float
+        Outdoor dry bulb [K].
+
+    Returns
+    -------
+    float
+        [K].
     """
     wet, dry = (from_si(t, "degF", Kind.TEMPERATURE) for t in (indoor_wet_bulb, outdoor))
     return max((3 * wet - 80 - dry) / 2, 0.0) / 1.8
@@ -48,9 +94,22 @@ def target_superheat(indoor_wet_bulb: float, outdoor: float) -> float:
 def flash_fraction(refrigerant: Refrigerant, liquid: float, evaporating: float) -> float:
     """Share of the liquid that flashes to vapor at the meter, enthalpy unchanged.
 
-    ``liquid`` is its temperature before the meter [K], ``evaporating`` the dew temperature after it [K]. The
-    pressure before the meter hardly matters to a liquid; that of boiling is taken. [physics: constant
+    The pressure before the meter hardly matters to a liquid; that of boiling is taken. [physics: constant
     enthalpy]
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    liquid : float
+        Temperature before the meter [K].
+    evaporating : float
+        Dew temperature after it [K].
+
+    Returns
+    -------
+    float
+        Share [0…1].
 
     Raises
     ------
@@ -69,12 +128,44 @@ def pressure_before_flash(refrigerant: Refrigerant, pressure: float, temperature
     liquid.
 
     Until then it loses no temperature either, so that nothing is felt. [physics]
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : float
+        The liquid's pressure, absolute [Pa].
+    temperature : float
+        The liquid's temperature [K].
+
+    Returns
+    -------
+    float
+        [Pa].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
     """
     return pressure - float(saturation_pressure(refrigerant, temperature, "bubble"))
 
 
 def compression_ratio(suction: float, discharge: float) -> float:
-    """Absolute discharge over absolute suction pressure. [physics]"""
+    """Absolute discharge over absolute suction pressure. [physics]
+
+    Parameters
+    ----------
+    suction : float
+        Absolute [Pa].
+    discharge : float
+        Absolute [Pa].
+
+    Returns
+    -------
+    float
+        Ratio.
+    """
     return discharge / suction
 
 
@@ -83,8 +174,25 @@ def airflow_from_heater(
 ) -> float:
     """Airflow [m³/s] from the heat put into it [W] and its temperature rise [K].
 
-    At sea level this is cfm = W · 3.412 / (1.08 · ΔT). ``pressure`` [Pa] and ``temperature`` [K] of the air
-    set its density. [physics; standard practice of field airflow measurement]
+    At sea level this is cfm = W · 3.412 / (1.08 · ΔT). [physics; standard practice of field airflow measurement]
+
+    Parameters
+    ----------
+    power : float
+        Heat put into the air [W].
+    rise : float
+        Its temperature rise [K].
+    pressure : float
+        Of the air [Pa].
+    temperature : float
+        Of the air [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+
+    Returns
+    -------
+    float
+        [m³/s].
     """
     return power / (rise * moist_air.heat_capacity_rate(1.0, temperature, ratio, pressure))
 
@@ -94,7 +202,25 @@ def sensible_heat(
 ) -> float:
     """Heat [W] a flow of air [m³/s] carries over a temperature difference [K]: the trade's 1.08 · cfm · ΔT.
 
-    Corrected for density by ``pressure`` [Pa] and ``temperature`` [K]. [physics]
+    Corrected for density. [physics]
+
+    Parameters
+    ----------
+    flow : float
+        Volume flow [m³/s].
+    difference : float
+        Temperature difference [K].
+    pressure : float
+        Of the air [Pa].
+    temperature : float
+        Of the air [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+
+    Returns
+    -------
+    float
+        [W].
     """
     return difference * moist_air.heat_capacity_rate(flow, temperature, ratio, pressure)
 
@@ -102,9 +228,25 @@ def sensible_heat(
 def total_heat(
     flow: float, entering: tuple[float, float], leaving: tuple[float, float], pressure: float
 ) -> float:
-    """Heat [W] taken from air: entering and leaving (dry bulb [K], wet bulb [K]), flow [m³/s] as it enters.
+    """Heat [W] taken from air, by what enters and what leaves.
 
     [physics; ASHRAE Fundamentals, chapter 1; the water drained off is left out, about 1 %]
+
+    Parameters
+    ----------
+    flow : float
+        As it enters [m³/s].
+    entering : (float, float)
+        Dry bulb and wet bulb [K].
+    leaving : (float, float)
+        Dry bulb and wet bulb [K].
+    pressure : float
+        Of the air [Pa].
+
+    Returns
+    -------
+    float
+        [W].
     """
     ratios = [moist_air.humidity_ratio(dry, pressure, wet_bulb=wet) for dry, wet in (entering, leaving)]
     mass = moist_air.dry_mass_flow(flow, entering[0], ratios[0], pressure)
@@ -115,7 +257,24 @@ def standard_total_heat(
     flow: float, entering: tuple[float, float], leaving: tuple[float, float], pressure: float
 ) -> float:
     """As :func:`total_heat`, the flow counted in standard air: the trade's 4.5 · cfm · Δh, of which 1.08 · cfm · ΔT is
-    sensible. [common practice; ASHRAE Fundamentals, chapter 1]"""
+    sensible. [common practice; ASHRAE Fundamentals, chapter 1]
+
+    Parameters
+    ----------
+    flow : float
+        Of standard air [m³/s].
+    entering : (float, float)
+        Dry bulb and wet bulb [K].
+    leaving : (float, float)
+        Dry bulb and wet bulb [K].
+    pressure : float
+        Of the air [Pa].
+
+    Returns
+    -------
+    float
+        [W].
+    """
     ratios = [moist_air.humidity_ratio(dry, pressure, wet_bulb=wet) for dry, wet in (entering, leaving)]
     mass = moist_air.dry_mass_flow(flow, moist_air.STANDARD_AIR, 0.0, pressure)
     return mass * _enthalpy_lost(entering, leaving, ratios)
@@ -130,8 +289,20 @@ def _enthalpy_lost(
 def thin_air_capacity(pressure: float, loss: float) -> float:
     """Cooling capacity at an air pressure [Pa], as a share of that at sea level.
 
-    Both coils meet fewer pounds of air for the same cfm; ``loss`` is the share lost in proportion to the missing pressure.
+    Both coils meet fewer pounds of air for the same cfm.
     [common practice]
+
+    Parameters
+    ----------
+    pressure : float
+        Of the air [Pa].
+    loss : float
+        Share lost in proportion to the missing pressure [0…1].
+
+    Returns
+    -------
+    float
+        Ratio.
     """
     return 1 - loss * (1 - pressure / moist_air.SEA_LEVEL_PRESSURE)
 
@@ -141,9 +312,26 @@ def temperature_split(
 ) -> float:
     """Target temperature split in cooling [K]: return air's dry bulb less that of the supply air.
 
-    ``heat_per_flow`` [W per m³/s of return air] is taken from air at ``dry_bulb`` and ``wet_bulb`` [K]; what leaves the
-    coil has the enthalpy that is left, at ``leaving_humidity`` [0…1] if the coil is wet, its moisture unchanged if not.
-    [physics; ASHRAE Fundamentals, chapter 1]
+    What leaves the coil has the enthalpy that is left, at ``leaving_humidity`` if the coil is wet, its moisture
+    unchanged if not. [physics; ASHRAE Fundamentals, chapter 1]
+
+    Parameters
+    ----------
+    dry_bulb : float
+        Of the return air [K].
+    wet_bulb : float
+        Of the return air [K].
+    heat_per_flow : float
+        Heat taken from the air [W per m³/s of return air].
+    leaving_humidity : float
+        Relative humidity behind a wet coil [0…1].
+    pressure : float
+        Of the air [Pa].
+
+    Returns
+    -------
+    float
+        [K].
     """
     ratio = moist_air.humidity_ratio(dry_bulb, pressure, wet_bulb=wet_bulb)
     dry_mass = moist_air.dry_mass_flow(1.0, dry_bulb, ratio, pressure)
@@ -169,6 +357,18 @@ def flow_from_drop(drop: float, rows: Sequence[tuple[float, float]]) -> float:
 
     Straight between the rows over the square root of the drop, as turbulent flow has it. [manufacturer's data; physics]
 
+    Parameters
+    ----------
+    drop : float
+        Pressure lost through the coil [Pa].
+    rows : sequence of (float, float)
+        The table: (drop [Pa], flow [m³/s]).
+
+    Returns
+    -------
+    float
+        [m³/s].
+
     Raises
     ------
     ValueError
@@ -188,9 +388,23 @@ def balance_point(
 ) -> float:
     """Outdoor temperature [K] at which the heat pump just carries the building.
 
-    ``warm`` and ``cold`` are (outdoor temperature [K], capacity [W]) of the unit, ``design`` is (outdoor
-    temperature [K], load [W]) of the building, whose load falls to nothing at ``no_load`` [K]. Two straight
-    lines. [common practice]
+    Two straight lines, the unit's and the building's. [common practice]
+
+    Parameters
+    ----------
+    warm : (float, float)
+        Outdoor temperature [K] and capacity [W] of the unit.
+    cold : (float, float)
+        The same at a lower temperature.
+    design : (float, float)
+        Outdoor temperature [K] and load [W] of the building.
+    no_load : float
+        Outdoor temperature at which the load is nothing [K].
+
+    Returns
+    -------
+    float
+        [K].
 
     Raises
     ------

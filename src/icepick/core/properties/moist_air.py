@@ -44,6 +44,22 @@ def humidity_ratio(
 ) -> float:
     """Humidity ratio from dry bulb [K] and either wet bulb [K] or relative humidity [0…1].
 
+    Parameters
+    ----------
+    temperature : float
+        Dry bulb [K].
+    pressure : float
+        Air pressure [Pa].
+    wet_bulb : float or None
+        Wet bulb [K].
+    relative_humidity : float or None
+        Relative humidity [0…1].
+
+    Returns
+    -------
+    float
+        [kg of water per kg of dry air].
+
     Raises
     ------
     ValueError
@@ -63,29 +79,104 @@ def humidity_ratio(
 
 
 def dew_point(temperature: float, ratio: float, pressure: float) -> float:
-    """Dew point [K] of air at a dry bulb [K] and humidity ratio."""
+    """Dew point [K] of air at a dry bulb [K] and humidity ratio.
+
+    Parameters
+    ----------
+    temperature : float
+        Dry bulb [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+    pressure : float
+        Air pressure [Pa].
+
+    Returns
+    -------
+    float
+        [K].
+    """
     found = psychrolib.GetTDewPointFromHumRatio(temperature - _ZERO_CELSIUS, ratio, pressure)
     return float(found) + _ZERO_CELSIUS
 
 
 def wet_bulb(temperature: float, ratio: float, pressure: float) -> float:
-    """Wet bulb [K] of air at a dry bulb [K] and humidity ratio."""
+    """Wet bulb [K] of air at a dry bulb [K] and humidity ratio.
+
+    Parameters
+    ----------
+    temperature : float
+        Dry bulb [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+    pressure : float
+        Air pressure [Pa].
+
+    Returns
+    -------
+    float
+        [K].
+    """
     found = psychrolib.GetTWetBulbFromHumRatio(temperature - _ZERO_CELSIUS, ratio, pressure)
     return float(found) + _ZERO_CELSIUS
 
 
 def enthalpy(temperature: float, ratio: float) -> float:
-    """Enthalpy [J per kg of dry air] above dry air at 0 °C."""
+    """Enthalpy [J per kg of dry air] above dry air at 0 °C.
+
+    Parameters
+    ----------
+    temperature : float
+        Dry bulb [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+
+    Returns
+    -------
+    float
+        [J per kg of dry air].
+    """
     return float(psychrolib.GetMoistAirEnthalpy(temperature - _ZERO_CELSIUS, ratio))
 
 
 def density(temperature: float, ratio: float, pressure: float) -> float:
-    """Density [kg/m³] of moist air."""
+    """Density [kg/m³] of moist air.
+
+    Parameters
+    ----------
+    temperature : float
+        Dry bulb [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+    pressure : float
+        Air pressure [Pa].
+
+    Returns
+    -------
+    float
+        [kg/m³].
+    """
     return float(psychrolib.GetMoistAirDensity(temperature - _ZERO_CELSIUS, ratio, pressure))
 
 
 def dry_mass_flow(flow: float, temperature: float, ratio: float, pressure: float) -> float:
-    """Dry air [kg/s] in a volume flow [m³/s] of moist air."""
+    """Dry air [kg/s] in a volume flow [m³/s] of moist air.
+
+    Parameters
+    ----------
+    flow : float
+        Volume flow [m³/s].
+    temperature : float
+        Dry bulb [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+    pressure : float
+        Air pressure [Pa].
+
+    Returns
+    -------
+    float
+        [kg/s].
+    """
     volume = psychrolib.GetMoistAirVolume(temperature - _ZERO_CELSIUS, ratio, pressure)
     return flow / float(volume)
 
@@ -96,5 +187,22 @@ VAPOR_HEAT = 1860.0
 
 
 def heat_capacity_rate(flow: float, temperature: float, ratio: float, pressure: float) -> float:
-    """What a volume flow of air [m³/s] carries per kelvin [W/K]; the trade's 1.08 × cfm, at any density."""
+    """What a volume flow of air [m³/s] carries per kelvin [W/K]; the trade's 1.08 × cfm, at any density.
+
+    Parameters
+    ----------
+    flow : float
+        Volume flow [m³/s].
+    temperature : float
+        Dry bulb [K].
+    ratio : float
+        Humidity ratio [kg of water per kg of dry air].
+    pressure : float
+        Air pressure [Pa].
+
+    Returns
+    -------
+    float
+        [m³/s].
+    """
     return dry_mass_flow(flow, temperature, ratio, pressure) * (DRY_AIR_HEAT + ratio * VAPOR_HEAT)

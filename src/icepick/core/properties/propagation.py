@@ -15,6 +15,18 @@ def propagate(function: Callable[..., float], *arguments: UFloat) -> UFloat:
 
     Slopes are taken by a step of one ten-thousandth of each argument; correlations are kept, and so is the memory of
     the stations. Much quicker than ``uncertainties.wrap``, which looks the function over at every call.
+
+    Parameters
+    ----------
+    function : callable
+        Of as many plain numbers as there are arguments.
+    *arguments : UFloat
+        Values with their bands.
+
+    Returns
+    -------
+    UFloat
+        In the function's own unit.
     """
     at = [argument.nominal_value for argument in arguments]
     middle = function(*at)

@@ -259,16 +259,63 @@ def to_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRE
 
 
 def from_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRESSURE) -> float:
-    """Convert an SI value to a field unit; the inverse of :func:`to_si`, same units and errors."""
+    """Convert an SI value to a field unit; the inverse of :func:`to_si`, same units and errors.
+
+    Parameters
+    ----------
+    value : float
+        A number [SI].
+    unit : str
+        Name of the unit, as the documents have it.
+    kind : Kind
+        What the number measures.
+    atmosphere : float
+        What a gauge pressure is above [Pa].
+
+    Returns
+    -------
+    float
+        In ``unit``.
+    """
     scale, offset, gauge = _line(kind, unit)
     return (value - atmosphere - offset if gauge else value - offset) / scale
 
 
 def spread_to_si(spread: float, unit: str, kind: Kind) -> float:
-    """Convert an uncertainty or a step [same unit as the value] to SI; offsets do not apply."""
+    """Convert an uncertainty or a step [same unit as the value] to SI; offsets do not apply.
+
+    Parameters
+    ----------
+    spread : float
+        In the unit of the value.
+    unit : str
+        Name of the unit, as the documents have it.
+    kind : Kind
+        What the number measures.
+
+    Returns
+    -------
+    float
+        [SI].
+    """
     return spread * _line(kind, unit)[0]
 
 
 def spread_from_si(spread: float, unit: str, kind: Kind) -> float:
-    """Convert an SI uncertainty or step to ``unit``; offsets do not apply."""
+    """Convert an SI uncertainty or step to ``unit``; offsets do not apply.
+
+    Parameters
+    ----------
+    spread : float
+        [SI].
+    unit : str
+        Name of the unit, as the documents have it.
+    kind : Kind
+        What the number measures.
+
+    Returns
+    -------
+    float
+        In ``unit``.
+    """
     return spread / _line(kind, unit)[0]

@@ -95,7 +95,25 @@ class Table:
         self._boiling = lru_cache(maxsize=32)(self._temperature)
 
     def pressure(self, temperature: Number, line: Line) -> Number:
-        """Saturation pressure [Pa] at a temperature [K]."""
+        """Saturation pressure [Pa] at a temperature [K].
+
+        Parameters
+        ----------
+        temperature : Number
+            Temperature [K].
+        line : Line
+            ``bubble`` or ``dew``.
+
+        Returns
+        -------
+        Number
+            [Pa].
+
+        Raises
+        ------
+        OutsideRangeError
+            Outside the table.
+        """
         if not _inside(temperature, LOWEST, self.highest):
             raise OutsideRangeError(f"{self.refrigerant} is answered for {self._range} only")
         if isinstance(temperature, float):
@@ -103,7 +121,25 @@ class Table:
         return np.exp(self._log_p[line](-1 / np.asarray(temperature)))
 
     def temperature(self, pressure: Number, line: Line) -> Number:
-        """Saturation temperature [K] at a pressure [Pa]."""
+        """Saturation temperature [K] at a pressure [Pa].
+
+        Parameters
+        ----------
+        pressure : Number
+            Absolute pressure [Pa].
+        line : Line
+            ``bubble`` or ``dew``.
+
+        Returns
+        -------
+        Number
+            [K].
+
+        Raises
+        ------
+        OutsideRangeError
+            Outside the table.
+        """
         return (
             self._boiling(pressure, line)
             if isinstance(pressure, float)
@@ -118,11 +154,48 @@ class Table:
         return -1 / self._inverse[line](log(pressure) if isinstance(pressure, float) else np.log(pressure))
 
     def saturated(self, temperature: Number, line: Line, row: int) -> Number:
-        """Enthalpy (row 1), entropy (2) or density (3) on a line."""
+        """Enthalpy (row 1), entropy (2) or density (3) on a line.
+
+        Parameters
+        ----------
+        temperature : Number
+            Temperature [K].
+        line : Line
+            ``bubble`` or ``dew``.
+        row : int
+            1 enthalpy, 2 entropy, 3 density.
+
+        Returns
+        -------
+        Number
+            [J/kg], [J/(kg K)] or [kg/m³].
+        """
         return self._saturated[line, row](temperature)
 
     def beside(self, saturation: Number, distance: Number, line: Line, row: int) -> Number:
-        """Enthalpy, entropy or density at a distance [K] from the line, at that line's pressure."""
+        """Enthalpy, entropy or density at a distance [K] from the line, at that line's pressure.
+
+        Parameters
+        ----------
+        saturation : Number
+            Saturation temperature on the line [K].
+        distance : Number
+            Superheat above dew, or subcooling under bubble [K].
+        line : Line
+            ``bubble`` or ``dew``.
+        row : int
+            1 enthalpy, 2 entropy, 3 density.
+
+        Returns
+        -------
+        Number
+            [J/kg], [J/(kg K)] or [kg/m³].
+
+        Raises
+        ------
+        OutsideRangeError
+            Outside the table.
+        """
         most = MOST_SUPERHEAT if line == "dew" else MOST_SUBCOOLING
         if not _inside(distance, 0, most):
             name = "superheat" if line == "dew" else "subcooling"
@@ -164,7 +237,29 @@ class Table:
         return OutsideRangeError(f"{self.refrigerant} is not known this cold")
 
     def distance(self, saturation: Number, value: Number, line: Line, row: int) -> Number:
-        """The inverse of :meth:`beside` for one state: the distance [K] at which ``value`` is reached."""
+        """The inverse of :meth:`beside` for one state: the distance [K] at which ``value`` is reached.
+
+        Parameters
+        ----------
+        saturation : Number
+            Saturation temperature on the line [K].
+        value : Number
+            Enthalpy, entropy or density to reach.
+        line : Line
+            ``bubble`` or ``dew``.
+        row : int
+            1 enthalpy, 2 entropy, 3 density.
+
+        Returns
+        -------
+        Number
+            [K].
+
+        Raises
+        ------
+        OutsideRangeError
+            Outside the table.
+        """
         cells = self._cells[line][row - 1]
         x = min(max((saturation - LOWEST) / ROW_STEP, 0), len(cells) - 1 - 1e-9)
         i, u = int(x), x - int(x)
@@ -200,5 +295,16 @@ def _shipped() -> Any:
 
 @cache
 def table(refrigerant: str) -> Table:
-    """The table of a refrigerant, loaded when first asked for."""
+    """The table of a refrigerant, loaded when first asked for.
+
+    Parameters
+    ----------
+    refrigerant : str
+        By its number, as the visit document has it.
+
+    Returns
+    -------
+    Table
+        Loaded once.
+    """
     return Table(refrigerant, _shipped())

@@ -37,22 +37,91 @@ _H, _S, _D = 1, 2, 3
 
 
 def highest(refrigerant: Refrigerant) -> float:
-    """The warmest saturation temperature answered [K]."""
+    """The warmest saturation temperature answered [K].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+
+    Returns
+    -------
+    float
+        [K].
+    """
     return table(refrigerant).highest
 
 
 def saturation_temperature(refrigerant: Refrigerant, pressure: Number, line: Line) -> Number:
-    """Bubble or dew temperature [K] at an absolute pressure [Pa]."""
+    """Bubble or dew temperature [K] at an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : Number
+        Absolute pressure [Pa].
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    Number
+        [K].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return table(refrigerant).temperature(pressure, line)
 
 
 def saturation_pressure(refrigerant: Refrigerant, temperature: Number, line: Line) -> Number:
-    """Bubble or dew pressure [Pa, absolute] at a temperature [K]."""
+    """Bubble or dew pressure [Pa, absolute] at a temperature [K].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : Number
+        Temperature [K].
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    Number
+        [Pa, absolute].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return table(refrigerant).pressure(temperature, line)
 
 
 def glide(refrigerant: Refrigerant, pressure: Number) -> Number:
-    """Dew minus bubble temperature [K] at an absolute pressure [Pa]."""
+    """Dew minus bubble temperature [K] at an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : Number
+        Absolute pressure [Pa].
+
+    Returns
+    -------
+    Number
+        [K].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return saturation_temperature(refrigerant, pressure, "dew") - saturation_temperature(
         refrigerant, pressure, "bubble"
     )
@@ -64,12 +133,52 @@ def _saturated(refrigerant: Refrigerant, pressure: Number, line: Line, row: int)
 
 
 def saturated_enthalpy(refrigerant: Refrigerant, pressure: Number, line: Line) -> Number:
-    """Enthalpy [J/kg] of boiling liquid (bubble) or dry vapor (dew) at an absolute pressure [Pa]."""
+    """Enthalpy [J/kg] of boiling liquid (bubble) or dry vapor (dew) at an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : Number
+        Absolute pressure [Pa].
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    Number
+        [J/kg].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _saturated(refrigerant, pressure, line, _H)
 
 
 def saturated_density(refrigerant: Refrigerant, pressure: Number, line: Line) -> Number:
-    """Density [kg/m³] of boiling liquid (bubble) or dry vapor (dew) at an absolute pressure [Pa]."""
+    """Density [kg/m³] of boiling liquid (bubble) or dry vapor (dew) at an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : Number
+        Absolute pressure [Pa].
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    Number
+        [kg/m³].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _saturated(refrigerant, pressure, line, _D)
 
 
@@ -83,7 +192,27 @@ def _single_phase(
 
 
 def vapor_enthalpy(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:
-    """Enthalpy [J/kg] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa]."""
+    """Enthalpy [J/kg] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : Number
+        Temperature [K].
+    pressure : Number
+        Absolute pressure [Pa].
+
+    Returns
+    -------
+    Number
+        [J/kg].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _single_phase(refrigerant, temperature, pressure, "dew", _H)
 
 
@@ -91,6 +220,27 @@ def phase_enthalpy(refrigerant: Refrigerant, temperature: float, pressure: float
     """Enthalpy [J/kg] of vapor (``dew``) or liquid (``bubble``) at a temperature [K] and an absolute pressure [Pa].
 
     That of the line itself where the temperature reads beyond it: what is mixed in there no thermometer tells.
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : float
+        Temperature [K].
+    pressure : float
+        Absolute pressure [Pa].
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    float
+        [J/kg].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
     """
     data = table(refrigerant)
     saturation = data.temperature(pressure, line)
@@ -99,22 +249,102 @@ def phase_enthalpy(refrigerant: Refrigerant, temperature: float, pressure: float
 
 
 def vapor_entropy(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:
-    """Entropy [J/(kg K)] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa]."""
+    """Entropy [J/(kg K)] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : Number
+        Temperature [K].
+    pressure : Number
+        Absolute pressure [Pa].
+
+    Returns
+    -------
+    Number
+        [J/(kg K)].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _single_phase(refrigerant, temperature, pressure, "dew", _S)
 
 
 def vapor_density(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:
-    """Density [kg/m³] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa]."""
+    """Density [kg/m³] of vapor at a temperature [K], not below dew, and an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : Number
+        Temperature [K].
+    pressure : Number
+        Absolute pressure [Pa].
+
+    Returns
+    -------
+    Number
+        [kg/m³].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _single_phase(refrigerant, temperature, pressure, "dew", _D)
 
 
 def liquid_enthalpy(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:
-    """Enthalpy [J/kg] of liquid at a temperature [K], not above bubble, and an absolute pressure [Pa]."""
+    """Enthalpy [J/kg] of liquid at a temperature [K], not above bubble, and an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : Number
+        Temperature [K].
+    pressure : Number
+        Absolute pressure [Pa].
+
+    Returns
+    -------
+    Number
+        [J/kg].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _single_phase(refrigerant, temperature, pressure, "bubble", _H)
 
 
 def liquid_density(refrigerant: Refrigerant, temperature: Number, pressure: Number) -> Number:
-    """Density [kg/m³] of liquid at a temperature [K], not above bubble, and an absolute pressure [Pa]."""
+    """Density [kg/m³] of liquid at a temperature [K], not above bubble, and an absolute pressure [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    temperature : Number
+        Temperature [K].
+    pressure : Number
+        Absolute pressure [Pa].
+
+    Returns
+    -------
+    Number
+        [kg/m³].
+
+    Raises
+    ------
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     return _single_phase(refrigerant, temperature, pressure, "bubble", _D)
 
 
@@ -122,7 +352,31 @@ def vapor_temperature(
     refrigerant: Refrigerant, pressure: float, *, enthalpy: float | None = None, entropy: float | None = None
 ) -> float:
     """Temperature [K] of superheated vapor of a given enthalpy [J/kg] or entropy [J/(kg K)] at a pressure
-    [Pa]."""
+    [Pa].
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : float
+        Absolute pressure [Pa].
+    enthalpy : float or None
+        Specific enthalpy [J/kg]; this or the entropy.
+    entropy : float or None
+        Specific entropy [J/(kg K)]; this or the enthalpy.
+
+    Returns
+    -------
+    float
+        [K].
+
+    Raises
+    ------
+    TypeError
+        Neither enthalpy nor entropy was given, or both.
+    OutsideRangeError
+        The state lies outside the tables (see the module); nothing is extrapolated.
+    """
     data = table(refrigerant)
     dew = float(data.temperature(pressure, "dew"))
     if enthalpy is not None:
@@ -145,10 +399,24 @@ def mixture(refrigerant: Refrigerant, pressure: float, enthalpy: float) -> Mixtu
 
     Temperature is taken to rise evenly over the glide, which is within 0.6 K for the blends here.
 
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : float
+        Absolute pressure [Pa].
+    enthalpy : float
+        Specific enthalpy [J/kg].
+
+    Returns
+    -------
+    Mixture
+        Quality and temperature.
+
     Raises
     ------
     OutsideRangeError
-        The enthalpy is not between those of boiling liquid and dry vapor.
+        The state lies outside the tables (see the module); nothing is extrapolated.
     """
     liquid, vapor = (float(saturated_enthalpy(refrigerant, pressure, line)) for line in ("bubble", "dew"))
     quality = (enthalpy - liquid) / (vapor - liquid)

@@ -32,12 +32,36 @@ DEFAULT_TABLE: tuple[Row, ...] = tuple(
 
 
 def table_of(rows: Sequence[Row] | None) -> tuple[Row, ...]:
-    """The manufacturer's table, coldest first, where there is one; otherwise the default."""
+    """The manufacturer's table, coldest first, where there is one; otherwise the default.
+
+    Parameters
+    ----------
+    rows : sequence of Row or None
+        The manufacturer's rows of (temperature [K], resistance [ohm]), in any order; None or empty where
+        there are none.
+
+    Returns
+    -------
+    tuple of Row
+        Coldest first.
+    """
     return tuple(sorted(rows)) if rows else DEFAULT_TABLE
 
 
 def temperature(resistance: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float:
     """Temperature [K] at a resistance [ohm], by straight lines in log resistance.
+
+    Parameters
+    ----------
+    resistance : float
+        Of the sensor [ohm].
+    rows : sequence of Row
+        Rows of (temperature [K], resistance [ohm]).
+
+    Returns
+    -------
+    float
+        [K].
 
     Raises
     ------
@@ -51,7 +75,25 @@ def temperature(resistance: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float
 
 
 def resistance(temperature: float, rows: Sequence[Row] = DEFAULT_TABLE) -> float:
-    """Resistance [ohm] at a temperature [K]; errors as for :func:`temperature`."""
+    """Resistance [ohm] at a temperature [K]; errors as for :func:`temperature`.
+
+    Parameters
+    ----------
+    temperature : float
+        Of the sensor [K].
+    rows : sequence of Row
+        Rows of (temperature [K], resistance [ohm]).
+
+    Returns
+    -------
+    float
+        [ohm].
+
+    Raises
+    ------
+    ValueError
+        The temperature lies outside the table.
+    """
     _within(temperature, [row[0] for row in rows], "temperature")
     ordered = sorted(rows)
     logs = np.log([row[1] for row in ordered])

@@ -54,18 +54,58 @@ def fluid_factor(fluid: Antifreeze, strength: float, temperature: float) -> floa
     """Heat carried per flow and temperature difference [Btu/h per gpm and °F], as the trade writes it.
 
     Parameters and errors as for :func:`volumetric_heat`.
+
+    Parameters
+    ----------
+    fluid : Antifreeze
+        Water, or what was mixed into it.
+    strength : float
+        Share of the antifreeze by mass, 0…0.6.
+    temperature : float
+        Temperature [K].
+
+    Returns
+    -------
+    float
+        [Btu/h per gpm and °F].
+
+    Raises
+    ------
+    ValueError
+        Strength or temperature lies outside the data of the fluid.
     """
     return volumetric_heat(fluid, strength, temperature) / si_per_factor()
 
 
 @cache
 def si_per_factor() -> float:
-    """One Btu/h per gpm and °F, in J/(m³ K)."""
+    """One Btu/h per gpm and °F, in J/(m³ K).
+
+    Returns
+    -------
+    float
+        [J/(m³ K)].
+    """
     return to_si(1, "Btu/h", Kind.POWER) / (
         to_si(1, "gpm", Kind.WATER_FLOW) * spread_to_si(1, "delta_degF", Kind.TEMPERATURE_DIFFERENCE)
     )
 
 
 def heat(flow: float, difference: float, factor: float) -> float:
-    """Heat [W] carried by a flow [m³/s] over a temperature difference [K], at the trade's fluid factor."""
+    """Heat [W] carried by a flow [m³/s] over a temperature difference [K], at the trade's fluid factor.
+
+    Parameters
+    ----------
+    flow : float
+        Volume flow [m³/s].
+    difference : float
+        Temperature difference [K].
+    factor : float
+        [Btu/h per gpm and °F].
+
+    Returns
+    -------
+    float
+        [W].
+    """
     return flow * difference * factor * si_per_factor()

@@ -39,6 +39,16 @@ class Answer:
 def calculator(code: str) -> Calculator:
     """Look a calculator up.
 
+    Parameters
+    ----------
+    code : str
+        Code of the calculator.
+
+    Returns
+    -------
+    Calculator
+        Its inputs, formula and source.
+
     Raises
     ------
     KeyError
@@ -49,6 +59,20 @@ def calculator(code: str) -> Calculator:
 
 def work(code: str, given: Given, units: UnitSystem) -> Answer:
     """Answer a question.
+
+    Parameters
+    ----------
+    code : str
+        Code of the calculator.
+    given : Given
+        What was typed, by the name of the input.
+    units : UnitSystem
+        Units of what comes out.
+
+    Returns
+    -------
+    Answer
+        Results as sentences, and the formula with the numbers in it.
 
     Raises
     ------

@@ -30,7 +30,18 @@ class Input:
     heating: tuple[tuple[str, str], ...] | None = None
 
     def filled_by(self, mode: FlowMode | None) -> tuple[tuple[str, str], ...]:
-        """The readings that can fill it in a run of a mode."""
+        """The readings that can fill it in a run of a mode.
+
+        Parameters
+        ----------
+        mode : FlowMode or None
+            The mode of the run; None with the compressor off.
+
+        Returns
+        -------
+        tuple[(str, str), ...]
+            Station and quantity, in the order of preference.
+        """
         return self.stations if mode != "heating" or self.heating is None else self.heating
 
 
@@ -72,7 +83,26 @@ PHYSICS = "physics; CoolProp's equations of state"
 def temperature_input(
     name: str, title: str, default: float, *stations: str, heating: tuple[str, ...] | None = None
 ) -> Input:
-    """A temperature [°F], filled in by the first of the stations that was read, or of ``heating`` in that mode."""
+    """A temperature [°F], filled in by the first of the stations that was read, or of ``heating`` in that mode.
+
+    Parameters
+    ----------
+    name : str
+        Its name.
+    title : str
+        What the screen calls it.
+    default : float
+        What it starts from, in its own unit.
+    *stations : str
+        Stations in the order of preference.
+    heating : tuple of str or None
+        Stations in heating, where others than in cooling.
+
+    Returns
+    -------
+    Input
+        An input of a calculator.
+    """
 
     def spots(codes: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
         return tuple((code, "temperature") for code in codes)
@@ -93,7 +123,26 @@ def temperature_input(
 def pressure_input(
     name: str, title: str, default: float, *stations: str, heating: tuple[str, ...] | None = None
 ) -> Input:
-    """A gauge pressure [psi], filled in by the first of the stations that was read, or of ``heating`` in that mode."""
+    """A gauge pressure [psi], filled in by the first of the stations that was read, or of ``heating`` in that mode.
+
+    Parameters
+    ----------
+    name : str
+        Its name.
+    title : str
+        What the screen calls it.
+    default : float
+        What it starts from, in its own unit.
+    *stations : str
+        Taps in the order of preference.
+    heating : tuple of str or None
+        Stations in heating, where others than in cooling.
+
+    Returns
+    -------
+    Input
+        An input of a calculator.
+    """
 
     def spots(codes: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
         return tuple((code, "pressure") for code in codes)
@@ -112,7 +161,29 @@ def pressure_input(
 
 
 def difference(warm: float, cold: float, field: str, words: str) -> float:
-    """The first less the second; a ``CalculatorError`` with these words about this field where that is not above zero."""
+    """The first less the second; a ``CalculatorError`` with these words about this field where that is not above zero.
+
+    Parameters
+    ----------
+    warm : float
+        The larger.
+    cold : float
+        The smaller.
+    field : str
+        The field to point at.
+    words : str
+        What to say.
+
+    Returns
+    -------
+    float
+        Above zero.
+
+    Raises
+    ------
+    CalculatorError
+        The difference is not above zero.
+    """
     if warm <= cold:
         raise CalculatorError(words, field)
     return warm - cold
