@@ -1,0 +1,77 @@
+"""Which way the circuit runs, by what was read: the valve's four pipes, else the vapor line. [the-trade.md 2, 3]"""
+
+import json
+
+import pytest
+
+from builders import reading, valve_run, visit_document
+from icepick.core.document.visit import parse_visit
+from icepick.core.examine import examine
+
+
+def apparent(run):
+    return examine(parse_visit(json.dumps(visit_document(run)))).runs[0].apparent_mode
+
+
+def by_vapor_line(room, *ends, **more):
+    names = ("vapor_line_outdoor", "vapor_line_indoor")
+    readings = [reading(name, end, **more) for name, end in zip(names, ends, strict=False)]
+    if room is not None:
+        readings.append(reading("return_air", room, method="probe"))
+    return {"id": "a", "mode": "heating", "minutes_running": 20, "readings": readings}
+
+
+@pytest.mark.parametrize(
+    ("room", "ends", "mode"),
+    [
+        # Hot gas inwards in heating, cold suction gas outwards in cooling.
+        (70, (140, 135), "heating"),
+        (70, (140,), "heating"),
+        (76, (52, 50), "cooling"),
+        (76, (52,), "cooling"),
+        # Near the room's own temperature the pipe tells nothing, on either side of it.
+        (70, (72, 71), "unknown"),
+        (70, (66,), "unknown"),
+        (70, (74,), "unknown"),
+        (70, (85,), "unknown"),
+        # Nor do two ends that contradict one another.
+        (70, (140, 52), "unknown"),
+        # An unread room is taken as an ordinary one, with less certainty.
+        (None, (140,), "heating"),
+        (None, (50,), "cooling"),
+        (None, (63,), "unknown"),
+        # A cold room must not turn a cool pipe into suction gas.
+        (50, (52,), "unknown"),
+    ],
+)
+def test_the_vapor_line_tells_while_the_valve_is_unread(room, ends, mode):
+    assert apparent(by_vapor_line(room, *ends)) == mode
+
+
+def test_a_band_that_reaches_over_the_limit_tells_nothing():
+    """A pipe felt by hand is worth 5 °F either way: what a clamp may say, it may not."""
+    assert apparent(by_vapor_line(76, 65)) == "cooling"
+    assert apparent(by_vapor_line(76, 65, method="estimate")) == "unknown"
+
+
+@pytest.mark.parametrize(
+    ("pipes", "mode"),
+    [
+        ((170, 50, 168, 52), "cooling"),
+        ((170, 168, 50, 52), "heating"),
+        # A slide in the middle: both ends lukewarm between hot and cold.
+        ((150, 100, 104, 75), "neither"),
+        # All alike: nothing flows.
+        ((76, 75, 76, 75), "neither"),
+        # A pipe missing: no word on the position.
+        ((170, None, 168, 52), "unknown"),
+    ],
+)
+def test_the_four_pipes_tell(pipes, mode):
+    assert apparent(valve_run("cooling", *pipes)) == mode
+
+
+def test_the_four_pipes_have_the_last_word_over_the_vapor_line():
+    run = valve_run("heating", 170, 50, 168, 52)
+    run["readings"] += [reading("vapor_line_outdoor", 140), reading("return_air", 70, method="probe")]
+    assert apparent(run) == "cooling"
