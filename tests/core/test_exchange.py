@@ -313,3 +313,22 @@ def test_a_unit_that_runs_the_wrong_way_has_its_coils_judged_as_it_runs():
     codes = checked(examined_unit("water to air, one two-way thermostatic valve", run))
     assert "water.rejection" in codes
     assert "water.extraction" not in codes
+
+
+def test_a_change_of_the_water_near_an_edge_says_nothing():
+    """Three degrees are the least that is usual and twelve the most (common practice): just outside, nothing is told."""
+    layout = "water to air, one two-way thermostatic valve"
+
+    def said(change):
+        probe = {"method": "probe"}
+        run = sound(layout, "heating").run(
+            without=["source_water_in"],
+            more=[reading("source_water_in", 50, **probe), reading("source_water_out", 50 - change, **probe)],
+        )
+        found = examined_unit(layout, run)
+        lines = [line for ranked in found.ranking for line in (*ranked.speaks_for, *ranked.against)]
+        return {line for line in lines if "source water changes" in line}
+
+    assert said(2.9) == said(12.2) == set()
+    assert said(3.2) == said(7) == {"heating: the source water changes as is normal"}
+    assert said(16) == {"heating: the source water changes more than normal: too little of it flows"}
