@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import lru_cache
 
 from icepick.core.checks import judge
 from icepick.core.checks.advice import advise
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
 from icepick.core.checks.run import WORKED_OUT
-from icepick.core.circuit.context import RunContext, attempt, run_contexts, without_doubted
+from icepick.core.circuit.context import RunContext, attempt, note_mishap, run_contexts, without_doubted
 from icepick.core.circuit.graph import Circuit, stations_of_unit
 from icepick.core.circuit.readings import CurrentReading, rests_on
 from icepick.core.diagnosis.next_reading import next_readings
@@ -198,10 +198,16 @@ def _cycle(context: RunContext) -> list[CycleCorner]:
 
 
 def _indicators(context: RunContext) -> dict[str, Indicator]:
-    found = (
-        (rule, attempt(context, rule.title, partial(_indicator, rule, context), None)) for rule in INDICATORS
-    )
-    return {rule.name: indicator for rule, indicator in found if indicator is not None}
+    found: dict[str, Indicator] = {}
+    for rule in INDICATORS:
+        try:
+            indicator = _indicator(rule, context)
+        except Exception as error:
+            note_mishap(context, rule.title, error)
+            continue
+        if indicator is not None:
+            found[rule.name] = indicator
+    return found
 
 
 def _indicator(rule: IndicatorRule, context: RunContext) -> Indicator | None:

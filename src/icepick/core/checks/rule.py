@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, lru_cache
@@ -15,8 +14,6 @@ from icepick.core.document.examination import Check, Measured, PlainQuantity, St
 from icepick.core.document.wording import display, display_spread, names, say
 from icepick.core.practice import limit
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
-
-_log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +137,6 @@ class CheckRule:
         Check
             A ``watch`` that says what broke.
         """
-        _log.warning("%s could not be judged", self.code, exc_info=error)
         return Check(
             code=self.code,
             title=self.title,

@@ -5,7 +5,6 @@ Here, once for a run, it is worked out which way the circuit runs and which read
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import wraps
@@ -23,7 +22,6 @@ from icepick.core.properties.quantities import UnitSystem
 
 Asked = TypeVarTuple("Asked")
 T = TypeVar("T")
-_log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,9 +152,23 @@ def attempt(context: RunContext, what: str, work: Callable[[], T], otherwise: T)
     try:
         return work()
     except Exception as error:
-        _log.warning("%s could not be worked out", what, exc_info=error)
-        context.mishaps.setdefault(what, f"{type(error).__name__}: {error}")
+        note_mishap(context, what, error)
         return otherwise
+
+
+def note_mishap(context: RunContext, what: str, error: Exception) -> None:
+    """Keep in mind that something could not be worked out, and why.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    what : str
+        What was worked out, in the technician's words.
+    error : Exception
+        What it broke on.
+    """
+    context.mishaps.setdefault(what, f"{type(error).__name__}: {error}")
 
 
 def carries_judgement(current: CurrentReading) -> bool:

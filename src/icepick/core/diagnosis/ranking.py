@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
-from functools import partial
 from itertools import compress
 
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit.context import RunContext, attempt
+from icepick.core.circuit.context import RunContext, note_mishap
 from icepick.core.diagnosis.evidence import Checks, Feature
 from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
 from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
@@ -102,9 +101,11 @@ def observed(runs: list[JudgedRun]) -> list[Observed]:
     for run in runs:
         for feature in FEATURES:
             if feature.applies(run.context):
-                outcome = attempt(
-                    run.context, feature.name, partial(feature.observe, run.context, run.checks), None
-                )
+                try:
+                    outcome = feature.observe(run.context, run.checks)
+                except Exception as error:
+                    note_mishap(run.context, feature.name, error)
+                    continue
                 if outcome is not None:
                     found.append((feature, run, outcome))
     times = Counter((feature.name, run.context.run.mode) for feature, run, _ in found)

@@ -68,7 +68,7 @@ def below_vacuum(context: RunContext) -> list[Doubt]:
     empty = [
         c.reading.station
         for c in context.readings.all()
-        if c.reading.kind is Kind.PRESSURE and c.value.nominal_value < _PERFECT_VACUUM
+        if c.reading.quantity == "pressure" and c.value.nominal_value < _PERFECT_VACUUM
     ]
     if not empty:
         return []
