@@ -11,9 +11,16 @@ from icepick.core.checks.advice import advise
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
 from icepick.core.checks.run import WORKED_OUT
-from icepick.core.circuit.context import RunContext, attempt, note_mishap, run_contexts, without_doubted
+from icepick.core.circuit.context import (
+    RunContext,
+    attempt,
+    note_mishap,
+    resting_on,
+    run_contexts,
+    without_doubted,
+)
 from icepick.core.circuit.graph import Circuit, stations_of_unit
-from icepick.core.circuit.readings import CurrentReading, rests_on
+from icepick.core.circuit.readings import CurrentReading
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import JudgedRun, believe, rank
 from icepick.core.diagnosis.verdict import verdict
@@ -177,7 +184,7 @@ def _cycle(context: RunContext) -> list[CycleCorner]:
         unit = ABSOLUTE_PRESSURE[context.units]
         temperature, degrees = display(point.temperature.nominal_value, Kind.TEMPERATURE, context.units)
         enthalpy, per_mass = display(point.enthalpy.nominal_value, Kind.SPECIFIC_ENTHALPY, context.units)
-        spread, stations = rests_on(point.enthalpy)
+        spread, stations = resting_on(context, point.enthalpy)
         found.append(
             CycleCorner(
                 corner=point.corner,
@@ -215,7 +222,7 @@ def _indicator(rule: IndicatorRule, context: RunContext) -> Indicator | None:
     if value is None:
         return None
     number, unit = display(value.nominal_value, rule.kind, context.units)
-    spread, stations = rests_on(value)
+    spread, stations = resting_on(context, value)
     return Indicator(
         value=number, unit=unit, uncertainty=display_spread(spread, rule.kind, context.units), uses=stations
     )

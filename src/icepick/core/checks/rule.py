@@ -8,8 +8,7 @@ from functools import cache, lru_cache
 
 from uncertainties import UFloat
 
-from icepick.core.circuit.context import RunContext, carries_judgement
-from icepick.core.circuit.readings import rests_on
+from icepick.core.circuit.context import RunContext, carries_judgement, resting_on
 from icepick.core.document.examination import Check, Measured, PlainQuantity, Status
 from icepick.core.document.wording import display, display_spread, names, say
 from icepick.core.practice import limit
@@ -179,7 +178,7 @@ def _measured(
     if isinstance(value, float):
         middle, spread, stations = value, 0.0, list[str]()
     else:
-        middle, (spread, stations) = value.nominal_value, rests_on(value)
+        middle, (spread, stations) = value.nominal_value, resting_on(context, value)
     number, unit = display(middle, kind, context.units)
     return Measured(
         value=number, unit=unit, uncertainty=display_spread(spread, kind, context.units)

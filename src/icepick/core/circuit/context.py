@@ -14,7 +14,7 @@ from uncertainties import UFloat
 
 from icepick.core.circuit.direction import apparent_mode, running_circuit
 from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
-from icepick.core.circuit.readings import CurrentReading, RunReadings
+from icepick.core.circuit.readings import CurrentReading, RunReadings, rests_on
 from icepick.core.document.roles import ApparentMode, FlowMode
 from icepick.core.document.visit import Run, Unit, Visit
 from icepick.core.practice import Practice
@@ -169,6 +169,30 @@ def note_mishap(context: RunContext, what: str, error: Exception) -> None:
         What it broke on.
     """
     context.mishaps.setdefault(what, f"{type(error).__name__}: {error}")
+
+
+def resting_on(context: RunContext, value: UFloat) -> tuple[float, list[str]]:
+    """What :func:`icepick.core.circuit.readings.rests_on` says, once for each value: an indicator and the checks that hold it
+    to a limit ask for the same.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    value : UFloat
+        A value computed from its readings.
+
+    Returns
+    -------
+    tuple[float, list[str]]
+        Half-width in the unit of the value, and codes in alphabetical order.
+    """
+    # The value is kept beside the answer, so that no other can come to bear its id.
+    known = context.memo.get(id(value))
+    answer: tuple[float, list[str]] = rests_on(value) if known is None else known[1]
+    if known is None:
+        context.memo[id(value)] = value, answer
+    return answer
 
 
 def carries_judgement(current: CurrentReading) -> bool:
