@@ -36,9 +36,11 @@ describe('a call', () => {
     const calls = useCalls()
     await expect(calls.start(call('2026-03-04T09:30:00Z'))).rejects.toThrow('does not answer')
     answers['POST /api/visits'] = [{ status: 201, body: { id: 7 } }, { status: 201, body: { id: 8 } }]
+    answers['PATCH /api/visits/7/runs/run-1/clock'] = [{ status: 200, body: { run: 'run-1' } }]
     expect(await calls.start(call('2026-03-04T09:30:20Z'))).toBe(7)
     const [first, again] = posts('/api/visits')
     expect(again).toEqual(first)
+    expect(sent.at(-1)!.body.started_at, 'it starts when it was asked for last').toBe('2026-03-04T09:30:20Z')
     expect(await calls.start({ ...call('2026-03-04T09:31:00Z'), complaint: 'noise' })).toBe(8)
     expect(posts('/api/visits')[2]!.entry_key).not.toBe(first!.entry_key)
   })

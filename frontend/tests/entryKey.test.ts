@@ -18,7 +18,7 @@ describe('a thing to make once', () => {
     const send = vi.fn().mockRejectedValueOnce(new Unreachable()).mockRejectedValueOnce(refused(503)).mockResolvedValue('made')
     await expect(once('call', { at: 'one' }, send)).rejects.toThrow()
     await expect(once('call', { at: 'two' }, send)).rejects.toThrow()
-    expect(await once('call', { at: 'three' }, send)).toBe('made')
+    expect(await once('call', { at: 'three' }, send)).toEqual({ answer: 'made', sent: { at: 'one' } })
     await once('call', { at: 'four' }, send)
     const [first, second, third, fourth] = send.mock.calls.map(([body]) => body)
     expect(second).toEqual(first)
@@ -37,5 +37,17 @@ describe('a thing to make once', () => {
     const keys = send.mock.calls.map(([body]) => body.entry_key)
     expect(new Set(keys).size).toBe(3)
     expect(send.mock.calls.map(([body]) => body.at)).toEqual(['one', 'two', 'three'])
+  })
+})
+
+describe('a refusal', () => {
+  const said = (pointer: string) =>
+    new Refused({ type: '', title: '', status: 422, detail: '', errors: [{ pointer, message: '0 W is outside.' }] }).message
+
+  it('names the field among many, and not the one that was typed alone', () => {
+    expect(said('/nominal_capacity/value')).toBe('nominal capacity: 0 W is outside.')
+    expect(said('/new_unit/unit/design/supply_fan_power/value')).toBe('supply fan power: 0 W is outside.')
+    expect(said('/reading/value')).toBe('0 W is outside.')
+    expect(refused(409).message).toBe('no')
   })
 })

@@ -121,13 +121,16 @@ describe('a visit on screen', () => {
     expect(server.sent.length).toBe(before + 1)
   })
 
-  it('asks again for a run that got no answer under the key and with the clock it had', async () => {
+  it('asks again for a run that got no answer under the key it had, and starts it when it was asked for last', async () => {
     server.breaks = (asked) => { if (asked.method === 'POST') throw new TypeError('no line') }
     await expect(visit.addRun({ mode: 'heating', started_at: '2026-03-04T09:30:00Z' })).rejects.toThrow('does not answer')
     server.breaks = () => undefined
     await visit.addRun({ mode: 'heating', started_at: '2026-03-04T09:31:00Z' })
     const [first, again] = server.sent.filter((one) => one.path.endsWith('/runs'))
     expect(again!.body).toEqual(first!.body)
+    // And it starts when it was asked for last: settled too soon would be judged too soon.
+    const clocks = server.sent.filter((one) => one.path.endsWith('/runs/run-new/clock'))
+    expect(clocks.map((one) => one.body.started_at)).toEqual(['2026-03-04T09:31:00Z'])
     await visit.addRun({ mode: 'heating', started_at: '2026-03-04T09:40:00Z' })
     const third = server.sent.filter((one) => one.path.endsWith('/runs')).at(-1)!
     expect(third.body.entry_key).not.toBe(first!.body.entry_key)

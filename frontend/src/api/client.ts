@@ -5,10 +5,17 @@ import type { ProblemDetails } from './types'
 
 export const client = createClient<paths>({ baseUrl: '' })
 
+const SAYS_NOTHING = new Set(['value', 'unit', 'new_unit', 'design', 'reading', 'observation', 'run'])
+
+/** The field a problem points at, in words: `/design/supply_fan_power/value` is *supply fan power*. */
+const field = (pointer: string) =>
+  pointer.split('/').filter((step) => step && !SAYS_NOTHING.has(step)).map((step) => step.replaceAll('_', ' ')).join(' ')
+
 /** The server answered, and refused; `details` says why. */
 export class Refused extends Error {
   constructor(readonly details: ProblemDetails) {
-    super(details.errors?.[0]?.message ?? details.detail)
+    const wrong = details.errors?.[0]
+    super(wrong ? [field(wrong.pointer), wrong.message].filter(Boolean).join(': ') : details.detail)
   }
 }
 

@@ -76,8 +76,8 @@ async function calculate() {
   } catch (error) {
     if (turn !== asked) return
     answer.value = null
-    const pointer = error instanceof Refused ? (error.details.errors?.[0]?.pointer ?? '') : ''
-    trouble.value = { field: pointer.split('/')[2] ?? '', message: (error as Error).message }
+    const wrong = error instanceof Refused ? error.details.errors?.[0] : undefined
+    trouble.value = { field: wrong?.pointer.split('/')[2] ?? '', message: wrong?.message ?? (error as Error).message }
   }
 }
 watch(

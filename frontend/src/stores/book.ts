@@ -24,7 +24,7 @@ export const useBook = defineStore('book', () => {
   /** Enter a new unit; gives its number. */
   async function add(site: Site, unit: Unit): Promise<number> {
     const asked = { site, unit }
-    const added = await once(JSON.stringify(asked), asked, (body) => ask(client.POST('/api/units', { body })))
+    const { answer: added } = await once(JSON.stringify(asked), asked, (body) => ask(client.POST('/api/units', { body })))
     await load()
     return added.id
   }

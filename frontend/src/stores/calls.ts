@@ -4,8 +4,11 @@ import { shallowRef } from 'vue'
 import { ask, client } from '../api/client'
 import type { NewVisit, UnitView, VisitLine } from '../api/types'
 import { useOnce } from './entryKey'
+import { setClockOf } from './clock'
 import { useSettings } from './settings'
 
+/** The first run of a call, as the server numbers them. */
+const FIRST_RUN = 'run-1'
 export type NewCall = Omit<NewVisit, 'entry_key'>
 
 export const useCalls = defineStore('calls', () => {
@@ -29,7 +32,9 @@ export const useCalls = defineStore('calls', () => {
   async function start(call: NewCall): Promise<number> {
     // The moment it was started aside, the same call sent again is the same call.
     const about = JSON.stringify({ ...call, run: call.run.mode })
-    return (await once(about, call, (body) => ask(client.POST('/api/visits', { body })))).id
+    const { answer, sent } = await once(about, call, (body) => ask(client.POST('/api/visits', { body })))
+    if (sent !== call) await setClockOf(answer.id, FIRST_RUN, call.run)
+    return answer.id
   }
 
   return { visits, units, load, loadVisits, start }

@@ -7,7 +7,7 @@ export const entryKey = () =>
 
 /**
  * Sends a thing that must be made once. Where no answer came, asking for the same thing again sends what was sent before,
- * under the same key; `about` says what counts as the same.
+ * under the same key; `about` says what counts as the same. Gives the answer, and what was really sent.
  */
 export function useOnce<Body extends object>() {
   let open: { about: string; body: Body; key: string } | null = null
@@ -18,7 +18,7 @@ export function useOnce<Body extends object>() {
     try {
       const answer = await send({ ...asked.body, entry_key: asked.key })
       open = null
-      return answer
+      return { answer, sent: asked.body }
     } catch (error) {
       if (error instanceof Refused && error.details.status < 500) open = null
       throw error

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { Clock, CompressorLoad, FirstRun, ObservationCode, QuantityName, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
+import { setClockOf } from './clock'
 import { entryKey, useOnce } from './entryKey'
 import { useOutbox } from './outbox'
 import { useSettings } from './settings'
@@ -185,19 +186,22 @@ export const useVisit = defineStore('visit', () => {
 
   async function addRun(body: FirstRun) {
     const { path } = params()
-    const added = await once(`${path.visit_id} ${body.mode}`, body, (run) =>
+    const { answer, sent } = await once(`${path.visit_id} ${body.mode}`, body, (run) =>
       ask(client.POST('/api/visits/{visit_id}/runs', { params: { path }, body: run })),
     )
+    // Asked for a second time, it starts when it was asked for last: a clock that runs ahead calls a run settled too soon.
+    if (sent !== body) await setClockOf(path.visit_id, answer.run, body)
     await load(path.visit_id)
-    runId.value = added.run
+    runId.value = answer.run
     goToFirstUnread()
   }
 
   const ofRun = () => ({ path: { ...params().path, run: runId.value } })
 
   async function setClock(body: Clock) {
-    await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/clock', { params: ofRun(), body }))
-    await load(params().path.visit_id)
+    const { visit_id, run } = ofRun().path
+    await setClockOf(visit_id, run, body)
+    await load(visit_id)
   }
 
   async function setCompressor(body: CompressorLoad) {
