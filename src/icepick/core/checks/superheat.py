@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from icepick.core.checks.rule import Outcome, held_to_target, needs_readings, status_below
+from icepick.core.checks.rule import Outcome, held_to_target, status_below
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.usual import at_full_load, medium_entering
 from icepick.core.document.visit import ModeTarget
-from icepick.core.document.wording import say
+from icepick.core.document.wording import listing, say
 from icepick.core.indicators import refrigerant
 from icepick.core.indicators.metering import active_device, is_orifice
 from icepick.core.properties import formulas
@@ -92,12 +92,15 @@ def judge_superheat(context: RunContext) -> Outcome | None:
         )
     if context.running == "heating":
         return _orifice_in_heating(context)
-    lacks = [
-        code
-        for code, quantity in (("return_air", "wet_bulb"), ("outdoor_air_in", "temperature"))
+    lacks = {
+        code: words
+        for code, quantity, words in (
+            ("return_air", "wet_bulb", "the return air's wet bulb"),
+            ("outdoor_air_in", "temperature", "outdoor air"),
+        )
         if context.value(code, quantity) is None
-    ]
-    return needs_readings(lacks, context)
+    }
+    return Outcome("needs_readings", f"Needs {listing(list(lacks.values()))}.", needs=list(lacks))
 
 
 def _orifice_in_heating(context: RunContext) -> Outcome | None:
