@@ -770,3 +770,38 @@ def test_a_check_says_what_the_trade_says(code, situation, status, words):
     check = situation().get(code)
     assert (check.status if check else "-") == status, check and check.explain
     assert check is None or words in check.explain, check.explain
+
+
+@pytest.mark.parametrize("code", SITUATIONS)
+def test_a_margin_says_how_far_from_the_limit_and_on_which_side(code):
+    """Antifreeze alone lets what is past the limit of plain water pass."""
+    for checked, name, situation, status, _ in LINES:
+        if checked != code or name == "the same in antifreeze":
+            continue
+        check = situation().get(code)
+        if check is None or check.margin is None:
+            continue
+        if status == "pass":
+            assert check.margin > 0, (name, check.margin)
+        elif status == "fail":
+            assert check.margin < 0, (name, check.margin)
+        if check.measured is None or check.limit is None or check.measured.unit != check.limit.unit:
+            continue
+        value, limit = check.measured.value, check.limit.value
+        away = {round(abs(abs(value) - limit), 1), round(abs(abs(value - limit)), 1)}
+        assert code in BETWEEN_TWO or round(abs(check.margin), 1) in away, (name, check)
+
+
+BETWEEN_TWO = {
+    "command.solenoid_resistance",
+    "compressor.pressure_ratio",
+    "compressor.discharge_temperature",
+    "metering.superheat_control",
+    "exchange.total_superheat",
+    "exchange.subcooling",
+    "exchange.evaporator_split",
+    "exchange.condenser_split",
+    "exchange.air_difference",
+    "exchange.frost_margin",
+}
+"""Held between two limits, to a target or to nothing at all (frost): the nearest edge is not the number shown."""

@@ -179,7 +179,7 @@ def test_a_gauge_below_vacuum_is_doubted_and_not_reckoned_with():
     assert "compression_ratio" not in found.indicators
 
 
-def test_a_rule_that_breaks_is_one_word_in_a_whole_examination(monkeypatch):
+def test_a_rule_that_breaks_is_one_word_in_a_whole_examination(monkeypatch, mishaps_pass):
     """Whatever a rule trips over, it says so and the others have their say."""
 
     def broken(context):
