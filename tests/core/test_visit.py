@@ -100,3 +100,24 @@ def test_the_schemas_are_valid_and_accept_what_the_code_accepts(healthy_cooling)
     broken = visit_document(valve_run("cooling", 170, 50, 168, 52), colour="red")
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.Draft202012Validator(visit_schema()).validate(broken)
+
+
+def test_all_that_is_wrong_is_found_at_once_and_the_line_counts_it():
+    """A technician who puts one thing right must not be told of the next only then."""
+    run = valve_run("cooling", 170, 50, 900, 52)
+    run["readings"][0]["unit"] = "psi"
+    with pytest.raises(InvalidDocumentError) as caught:
+        parse_visit(json.dumps(visit_document(run, complaint="cold")))
+    assert {problem.pointer for problem in caught.value.problems} == {
+        "/complaint",
+        "/runs/0/readings/0/unit",
+        "/runs/0/readings/2/value",
+    }
+    assert str(caught.value).endswith("(and 2 more)")
+    assert "more)" not in str(_only_one())
+
+
+def _only_one() -> InvalidDocumentError:
+    with pytest.raises(InvalidDocumentError) as caught:
+        parse_visit(json.dumps(visit_document(complaint="cold")))
+    return caught.value

@@ -318,3 +318,12 @@ def test_every_fault_page_can_be_worked_by(client):
         # Where something mimics it, the page says what tells them apart.
         assert page["apart"] or not page["mimics"], page["code"]
         assert len({effect["indicator"] for effect in page["effects"]}) == len(page["effects"])
+
+
+def test_a_site_high_up_fills_in_its_elevation(client):
+    """A gauge there reads less of the same pressure."""
+    site = {"name": "Hill Chapel", "elevation": {"value": 5000, "unit": "ft"}}
+    visit = call_on(client, **{**NEW_CALL, "new_unit": {**NEW_CALL["new_unit"], "site": site}})
+    of = f"/api/visits/{visit['id']}/runs/run-1/calculators"
+    assert client.get(f"{of}/superheat").json["given"]["elevation"] == {"value": 5000, "unit": "ft"}
+    assert client.get(f"{of}/target_superheat").json["given"] == {}
