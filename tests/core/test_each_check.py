@@ -7,6 +7,7 @@ Machines are worked out by CoolProp (tests/plant.py); what a case does not name 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cache
 from typing import Any
 
 import pytest
@@ -757,6 +758,11 @@ def _twice(first: float, then: float) -> dict[str, Any]:
 LINES = [(code, *line) for code, lines in SITUATIONS.items() for line in lines]
 
 
+@cache
+def checks_in(situation: Situation) -> dict[str, Check]:
+    return situation()
+
+
 def test_every_check_has_its_situations():
     """All but the heat balance, whose two sides are worked out in test_cycle.py."""
     assert set(SITUATIONS) == {rule.code for rule in CHECKS} - {"exchange.balance"}
@@ -767,7 +773,7 @@ def test_every_check_has_its_situations():
     [pytest.param(code, of, status, words, id=f"{code}: {name}") for code, name, of, status, words in LINES],
 )
 def test_a_check_says_what_the_trade_says(code, situation, status, words):
-    check = situation().get(code)
+    check = checks_in(situation).get(code)
     assert (check.status if check else "-") == status, check and check.explain
     assert check is None or words in check.explain, check.explain
 
@@ -778,7 +784,7 @@ def test_a_margin_says_how_far_from_the_limit_and_on_which_side(code):
     for checked, name, situation, status, _ in LINES:
         if checked != code or name == "the same in antifreeze":
             continue
-        check = situation().get(code)
+        check = checks_in(situation).get(code)
         if check is None or check.margin is None:
             continue
         if status == "pass":
