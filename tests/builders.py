@@ -37,6 +37,27 @@ def reading(station: str, value: float, **more: Any) -> dict[str, Any]:
     }
 
 
+def probe(station: str, value: float, quantity: str = "temperature") -> dict[str, Any]:
+    """A temperature or wet bulb in °F by probe."""
+    return reading(station, value, quantity=quantity, method="probe")
+
+
+def volts(station: str, value: float) -> dict[str, Any]:
+    return reading(station, value, quantity="voltage", unit="V", method="meter")
+
+
+def ohms(value: float, station: str = "solenoid") -> dict[str, Any]:
+    return reading(station, value, quantity="resistance", unit="ohm", method="meter")
+
+
+def amps(value: float, station: str = "compressor") -> dict[str, Any]:
+    return reading(station, value, quantity="current", unit="A", method="meter")
+
+
+def psi(station: str, value: float) -> dict[str, Any]:
+    return reading(station, value, quantity="pressure", unit="psi", method="gauge")
+
+
 def visit_document(*runs: dict[str, Any], **more: Any) -> dict[str, Any]:
     """A visit as plain data."""
     return copy.deepcopy(

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import pytest
 
-from builders import SPLIT_UNIT, reading, valve_run, visit_document
+from builders import SPLIT_UNIT, amps, ohms, reading, valve_run, visit_document, volts
 from icepick.core.diagnosis.ranking import FEATURES
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
@@ -55,18 +55,6 @@ def top(examination):
     """The faults that share the first place."""
     first = examination.ranking[0].probability
     return {r.fault for r in examination.ranking if r.probability > first * 0.98}
-
-
-def volts(station, value):
-    return reading(station, value, quantity="voltage", unit="V", method="meter")
-
-
-def ohms(value):
-    return reading("solenoid", value, quantity="resistance", unit="ohm", method="meter")
-
-
-def amps(value):
-    return reading("compressor", value, quantity="current", unit="A", method="meter")
 
 
 @pytest.mark.parametrize("refrigerant", ["R-410A", "R-22", "R-454B"])

@@ -1,6 +1,7 @@
 """What each check says in the situations a technician meets, written from the trade and not from the rules.
 
-The trade is the-trade.md 3 to 7. A line is a situation, the status it must have, and words its sentence must hold.
+The trade is the-trade.md 3 to 7. A line is a situation, the status it must have (a dash where the check
+has nothing to say), and words its sentence must hold.
 Machines are worked out by CoolProp (tests/plant.py); what a case does not name is sound.
 """
 
@@ -12,7 +13,7 @@ from typing import Any
 
 import pytest
 
-from builders import reading, valve_run
+from builders import amps, ohms, probe, psi, reading, valve_run, volts
 from cases import COOLING, HEATING, SPLIT, checks_of, examined, healthy
 from icepick.core.checks import CHECKS
 from icepick.core.document.examination import Check
@@ -74,10 +75,6 @@ def pipes(mode: str, *degrees: float | None, **more: Any) -> Situation:
     return lambda: checks_of(examined(SPLIT, valve_run(mode, *degrees, **more)))
 
 
-def volts(station: str, value: float) -> dict[str, Any]:
-    return reading(station, value, quantity="voltage", unit="V", method="meter")
-
-
 def r(value: float) -> dict[str, Any]:
     return volts("terminal_r", value)
 
@@ -96,22 +93,6 @@ def w(value: float) -> dict[str, Any]:
 
 def coil(value: float) -> dict[str, Any]:
     return volts("solenoid", value)
-
-
-def ohms(value: float, station: str = "solenoid") -> dict[str, Any]:
-    return reading(station, value, quantity="resistance", unit="ohm", method="meter")
-
-
-def amps(value: float, station: str = "compressor") -> dict[str, Any]:
-    return reading(station, value, quantity="current", unit="A", method="meter")
-
-
-def psi(station: str, value: float) -> dict[str, Any]:
-    return reading(station, value, quantity="pressure", unit="psi", method="gauge")
-
-
-def probe(station: str, value: float, quantity: str = "temperature") -> dict[str, Any]:
-    return reading(station, value, quantity=quantity, method="probe")
 
 
 def humid(station: str, percent: float) -> dict[str, Any]:

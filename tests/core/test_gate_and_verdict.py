@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from builders import reading, visit_document
+from builders import probe, reading, visit_document
 from cases import SPLIT, checks_of, examined, healthy, sound, starved
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
@@ -213,3 +213,29 @@ def test_every_sentence_is_in_the_trades_words():
     assert sentences.amiss() == []
     assert sum(1 for _ in sentences.of_the_core()) > 800
     assert sum(1 for _ in sentences.of_the_screens()) > 100
+
+
+@pytest.mark.parametrize(
+    ("layout", "mode", "more", "left"),
+    [
+        (SPLIT, "cooling", {}, ""),
+        (
+            SPLIT,
+            "cooling",
+            {"gauges": False, "without": ["outdoor_coil", "indoor_coil"]},
+            "the charge and the metering",
+        ),
+        # No subcooling judges the charge in heating. [common practice; the-trade.md 2]
+        (SPLIT, "heating", {}, "the charge"),
+        # A fixed orifice is charged by superheat, and that needs the wet bulb. [common practice; the-trade.md 4]
+        ("split, two pistons", "cooling", {}, "the charge and the metering"),
+        ("split, two pistons", "cooling", {"more": [probe("return_air", 63, "wet_bulb")]}, ""),
+        ("split, two pistons", "heating", {}, "the charge"),
+    ],
+)
+def test_a_complaint_is_not_sent_to_the_thermostat_past_what_was_not_judged(layout, mode, more, left):
+    document = visit_document(sound(layout, mode).run(**more), complaint="weak")
+    document["unit"] = {**document["unit"], **TRUTH[layout][0]}
+    found = examine(parse_visit(json.dumps(document)))
+    words = found.verdict.split("What that leaves: ")[1]
+    assert words.startswith(f"{left} (not judged yet), the thermostat" if left else "the thermostat"), words

@@ -5,8 +5,10 @@ from __future__ import annotations
 import re
 
 import pytest
-from test_api import NEW_CALL, call_on, seen, take
+from test_api import NEW_CALL, call_on, seen, take, turn_round
 
+from builders import probe, psi
+from builders import reading as reading_of
 from icepick.core.properties.refrigerants import REFRIGERANTS
 from icepick.web import create_app
 from plant import ATMOSPHERE, PSI, fahrenheit, fluid, kelvin, saturation_psig
@@ -197,7 +199,7 @@ def test_the_saturation_table_is_coolprops_in_both_units(client, refrigerant):
     assert all(row["bubble"] >= row["dew"] - 0.15 for row in field["rows"])
 
 
-def test_a_dry_and_a_wet_answer_agree_in_both_units(client):
+def test_an_answer_is_the_same_answer_in_both_unit_systems(client):
     given = {"pressure": (8, "bar"), "line": (12, "degC")}
     field, metric = (numbers(ask(client, "superheat", units, **given)) for units in ("field", "metric"))
     assert field["superheat"] == pytest.approx(metric["superheat"] * 1.8, abs=0.1)
@@ -245,26 +247,32 @@ def test_what_there_is_not_is_404(client):
 
 
 def test_a_run_fills_in_what_it_has_by_the_mode_it_ran_in(client):
-    """In heating the vapor line carries hot gas, and the only low side is the common suction port."""
+    """In heating the vapor line carries hot gas: its port is no suction pressure there, as it is in cooling."""
     visit = call_on(client, **NEW_CALL)
-    gauge = {"quantity": "pressure", "unit": PSIG, "method": "gauge"}
-    take(client, visit, "common_suction_tap", 118, **gauge)
-    take(client, visit, "common_suction", 54)
-    take(client, visit, "valve_to_indoor", 51)
-    take(client, visit, "return_air", 63, quantity="wet_bulb")
-    of = f"/api/visits/{visit['id']}/runs/run-1/calculators"
-    given = client.get(f"{of}/superheat").json["given"]
-    assert given["refrigerant"] == "R-410A"
-    assert given["pressure"] == {"value": 118, "unit": PSIG}
-    assert given["line"]["value"] in (51, 54)
-    assert "elevation" not in given
-    assert client.get(f"{of}/target_superheat").json["given"] == {"wet_bulb": {"value": 63, "unit": F}}
+    assert turn_round(client, visit, "heating").json == {"run": "run-2"}
+    for run, line in (("run-1", 54), ("run-2", 33)):
+        for reading in (
+            psi("vapor_service_tap", 119),
+            reading_of("common_suction", line),
+            probe("return_air", 63, "wet_bulb"),
+        ):
+            body = {"run": run, "entry_key": f"{run}-{reading['station']}", "reading": reading}
+            assert client.post(f"/api/visits/{visit['id']}/readings", json=body).status_code == 201
+    of = f"/api/visits/{visit['id']}/runs/{{}}/calculators/{{}}"
+    cooling = client.get(of.format("run-1", "superheat")).json["given"]
+    assert cooling == {
+        "refrigerant": "R-410A",
+        "pressure": {"value": 119, "unit": PSIG},
+        "line": {"value": 54, "unit": F},
+    }
+    heating = client.get(of.format("run-2", "superheat")).json["given"]
+    assert heating == {"refrigerant": "R-410A", "line": {"value": 33, "unit": F}}
+    wet = client.get(of.format("run-1", "target_superheat")).json["given"]
+    assert wet == {"wet_bulb": {"value": 63, "unit": F}}
     # Filled in and sent as it is, it is answered.
-    assert "superheat" in numbers(
-        client.post(
-            "/api/calculators/superheat", json={"given": {**given, "elevation": {"value": 0, "unit": FT}}}
-        )
-    )
+    sent = {"given": {**cooling, "elevation": {"value": 0, "unit": FT}}}
+    answer = numbers(client.post("/api/calculators/superheat", json=sent))
+    assert answer["superheat"] == pytest.approx(54 - coolprop("R-410A", 119, 1), abs=0.15)
 
 
 def test_a_limit_of_the_shops_own_judges_and_can_be_given_back(client):

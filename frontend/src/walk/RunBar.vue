@@ -100,7 +100,7 @@ function add(mode: string) {
   font-weight: 400;
 }
 .other {
-  width: 8.5rem;
+  width: 11rem;
   flex: none;
   background-color: transparent;
 }

@@ -6,7 +6,7 @@ import numpy as np
 
 from icepick.core.checks.rule import Outcome, held_to_target, status_below
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import at_full_load, medium_entering
+from icepick.core.circuit.usual import at_full_load, load_noted, medium_entering
 from icepick.core.document.visit import ModeTarget
 from icepick.core.document.wording import listing, say
 from icepick.core.indicators import refrigerant
@@ -204,4 +204,6 @@ def _why_no_target(context: RunContext) -> str:
         )
     if is_orifice(context):
         return "a fixed orifice is charged by superheat, and its subcooling moves with the weather."
+    if load_noted(context):
+        return "this run is at part load. Judge it at full load, or by the manufacturer's figure."
     return "this run is not known to be at full load. Enter stage or speed, or the manufacturer's figure."

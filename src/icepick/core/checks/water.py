@@ -6,7 +6,7 @@ from uncertainties import UFloat
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import TEN_DEGREES, at_full_load, extraction_share
+from icepick.core.circuit.usual import TEN_DEGREES, at_full_load, extraction_share, load_noted
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.wording import say
 from icepick.core.indicators import exchange
@@ -147,10 +147,11 @@ def _side(context: RunContext, mode: FlowMode) -> Outcome | None:
     if expected is None or not at_full_load(context):
         amount = say(float(taken.nominal_value), Kind.POWER, context.units)
         word = "extracted from" if mode == "heating" else "rejected to"
+        load = "at part load" if load_noted(context) else "not known to be"
         why = (
             "The manufacturer's figure is not in the unit's data"
             if expected is None
-            else "The manufacturer's figure is for full load, and this run is not known to be"
+            else f"The manufacturer's figure is for full load, and this run is {load}"
         )
         return Outcome("watch", f"{amount} {word} the water. {why}: nothing to hold it to.")
     return _against(context, taken, expected, mode)

@@ -109,6 +109,22 @@ def at_full_load(context: RunContext) -> bool:
     return context.unit.compressor.kind == "single"
 
 
+def load_noted(context: RunContext) -> bool:
+    """Whether somebody noted the compressor's stage or speed in this run.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False where nobody knows at what load it ran.
+    """
+    return context.run.compressor_stage is not None or context.run.compressor_speed is not None
+
+
 @remembered
 def ordinary_weather(context: RunContext) -> bool:
     """Whether what enters the source side is read and lies where rules of thumb were made.

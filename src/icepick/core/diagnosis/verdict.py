@@ -441,12 +441,33 @@ def _water(seen: _Seen) -> str | None:
     return f"The water side moves the {listing(list(dict.fromkeys(found)))} it should{rest}"
 
 
+_HEAT_MOVED = frozenset({"exchange.capacity", "water.extraction", "water.rejection"})
+"""One of them passed: the machine moves its heat, so charge and metering can't be far off."""
+
+
 def _what_is_left(seen: _Seen) -> str:
     """Where the complaint may come from once the circuit is sound."""
-    left = ["the thermostat", "the airflow"]
+    unjudged = _unjudged(seen)
+    left = [f"{' and '.join(unjudged)} (not judged yet)"] if unjudged else []
+    left += ["the thermostat", "the airflow"]
     if any(run.commanded_mode == "heating" for run in seen.runs):
         left += ["backup heat", "the balance point"]
     return f"What that leaves: {listing(left)}"
+
+
+def _unjudged(seen: _Seen) -> list[str]:
+    """What of charge and metering was held to nothing: a fixed orifice is charged by superheat, in cooling alone."""
+    judged = [
+        (run.running_mode, check.code) for run, check in seen.checks("pass") if check.margin is not None
+    ]
+    codes = {code for _, code in judged}
+    if codes & _HEAT_MOVED:
+        return []
+    kinds = {seen.visit.unit.indoor_meter.kind, seen.visit.unit.outdoor_meter.kind}
+    by_superheat = kinds & {"piston", "capillary"} and ("cooling", "metering.superheat_control") in judged
+    charge = "exchange.subcooling" in codes or by_superheat
+    metering = "metering.superheat_control" in codes
+    return [word for word, known in (("the charge", charge), ("the metering", metering)) if not known]
 
 
 def _needed(seen: _Seen) -> Verdict:
