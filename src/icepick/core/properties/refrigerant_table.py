@@ -221,6 +221,18 @@ class Table:
 
     def _many(self, saturation: Number, share: Number, line: Line, row: int) -> Number:
         """As ``_one``, for arrays."""
+        value = self._read(saturation, share, line, row)
+        if np.isnan(value).any():
+            raise self._too_cold()
+        return value
+
+    def grid(self, saturation: Array, distance: Array, line: Line, row: int) -> Array:
+        """What :meth:`beside` adds to the line (or, for density, multiplies it by); not a number where it is not known."""
+        return self._read(
+            saturation, distance / (MOST_SUPERHEAT if line == "dew" else MOST_SUBCOOLING), line, row
+        )
+
+    def _read(self, saturation: Number, share: Number, line: Line, row: int) -> Array:
         rows, columns = self._grids[line].shape[1:]
         x = (saturation - LOWEST) / ROW_STEP
         x, y = np.broadcast_arrays(x, np.sqrt(np.maximum(share, 0)) * (columns - 1))
@@ -228,10 +240,7 @@ class Table:
         u, v = x - i, y - j
         grid = self._grids[line][row - 1]
         near, far = (grid[i, k] * (1 - u) + grid[i + 1, k] * u for k in (j, j + 1))
-        value = near * (1 - v) + far * v
-        if np.isnan(value).any():
-            raise self._too_cold()
-        return value
+        return np.asarray(near * (1 - v) + far * v)
 
     def _too_cold(self) -> OutsideRangeError:
         return OutsideRangeError(f"{self.refrigerant} is not known this cold")

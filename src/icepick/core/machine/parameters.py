@@ -1,0 +1,111 @@
+"""Every number of the machine model that is not a unit's own: by name, with unit, standing and reason.
+
+Sizes are for one watt of nominal capacity unless said otherwise, so that large and small machines behave alike.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+COMMON = "common practice"
+MEMORY = "published, from memory"
+OURS = "our own choice"
+
+
+@dataclass(frozen=True, slots=True)
+class Parameter:
+    """One number: its name, value, unit, where it is from, and what it is."""
+
+    name: str
+    value: float
+    unit: str
+    standing: str
+    reason: str
+
+
+PARAMETERS: tuple[Parameter, ...] = (
+    # Rating points
+    Parameter("rating_outdoor_cooling", 95, "°F", "AHRI 210/240, from memory", "Outdoor air at which a unit is sized."),
+    Parameter("rating_indoor_cooling", 80, "°F", "AHRI 210/240, from memory", "Return air at which a unit is sized."),
+    Parameter("rating_wet_bulb_cooling", 67, "°F", "AHRI 210/240, from memory", "Its wet bulb."),
+    Parameter("rating_outdoor_heating", 47, "°F", "AHRI 210/240, from memory", "Outdoor air at which heating is rated."),
+    Parameter("rating_outdoor_wet_bulb", 43, "°F", "AHRI 210/240, from memory", "Its wet bulb."),
+    Parameter("rating_indoor_heating", 70, "°F", "AHRI 210/240, from memory", "Return air at which heating is rated."),
+    Parameter("rating_source_cooling", 77, "°F", "ISO 13256-1, ground loop, from memory", "Source water in cooling."),
+    Parameter("rating_source_heating", 50, "°F", "ISO 13256-1, ground water, from memory", "Source water in heating."),
+    Parameter("rating_load_cooling", 53.6, "°F", "ISO 13256-2, from memory", "Load water in cooling."),
+    Parameter("rating_load_heating", 104, "°F", "ISO 13256-2, from memory", "Load water in heating."),
+    # What the refrigerant does there
+    Parameter("evaporating_air", 47, "°F", COMMON, "Evaporating temperature of an air coil in cooling at rating."),
+    Parameter("condensing_over_air", 22, "°F", COMMON, "Condensing over outdoor air in cooling at rating."),
+    Parameter("condensing_over_water", 14, "°F", COMMON, "Condensing over entering water in cooling at rating."),
+    Parameter("evaporating_under_water", 15, "°F", COMMON, "Evaporating under entering water in cooling at rating."),
+    Parameter("superheat", 9, "°F", COMMON, "At the evaporator's outlet where the manufacturer says nothing."),
+    Parameter("subcooling", 9, "°F", COMMON, "Where the manufacturer says nothing."),
+    Parameter("orifice_superheat_heating", 6, "°F", COMMON, "What a fixed orifice is sized for in heating at rating."),
+    # Compressor
+    Parameter("filling", 0.96, "1", OURS, "Share of the displacement filled at a pressure ratio of one."),
+    Parameter("clearance", 0.035, "1", OURS, "Clearance over displacement; leakage of scroll and rotary acts alike."),
+    Parameter("expansion_exponent", 1.12, "1", OURS, "Of the gas left in the clearance."),
+    Parameter("efficiency", 0.70, "1", MEMORY, "Best isentropic efficiency, motor included, of a hermetic compressor."),
+    Parameter("best_ratio", 2.8, "1", MEMORY, "Pressure ratio at which a comfort compressor is best."),
+    Parameter("efficiency_fall", 0.22, "1", OURS, "Share lost per squared logarithm of the ratio over the best one."),
+    Parameter("shell_loss_share", 0.06, "1", MEMORY, "Of its power that shell and discharge line lose at rating."),
+    Parameter("voltage", 230, "V", COMMON, "Nominal, single phase."),
+    Parameter("power_factor", 0.95, "1", COMMON, "Of a loaded single-phase motor with its run capacitor."),
+    Parameter("rated_current_share", 0.74, "1", MEMORY, "Current in cooling at rating over the nameplate's rated load."),
+    Parameter("low_stage", 0.67, "1", COMMON, "Capacity of the low stage of a two-stage compressor over the high one."),
+    # Coils
+    Parameter("indoor_airflow", 400, "cfm/ton", COMMON, "Where the manufacturer says nothing."),
+    Parameter("outdoor_airflow", 900, "cfm/ton", COMMON, "Over an outdoor coil."),
+    Parameter("water_flow", 3, "gpm/ton", COMMON, "Through a water coil."),
+    Parameter("indoor_fan_power", 0.365, "W/cfm", "AHRI 210/240 default, from memory", "Heat the blower adds to the air."),
+    Parameter("air_side_resistance", 0.6, "1", OURS, "Share of an air coil's resistance that lies on the air side."),
+    Parameter("water_side_resistance", 0.45, "1", OURS, "Share of a water coil's that lies on the water side."),
+    Parameter("vapor_share", 0.22, "1", MEMORY, "Conductance inside to vapor over that to a mixture."),
+    Parameter("liquid_share", 0.40, "1", MEMORY, "Conductance inside to liquid over that to a mixture."),
+    Parameter("outdoor_as_evaporator", 0.75, "1", OURS, "Conductance of an outdoor coil as evaporator over that as "
+              "condenser: its circuits are fed unevenly; so that air at 47 °F stands some 17 °F over evaporating."),
+    Parameter("air_exponent", 0.55, "1", MEMORY, "How the air-side conductance grows with the airflow."),
+    Parameter("water_exponent", 0.8, "1", "Dittus–Boelter", "How the water-side conductance grows with the flow."),
+    Parameter("outdoor_volume", 1.15, "L/ton", OURS, "Inside an outdoor air coil."),
+    Parameter("indoor_volume", 1.0, "L/ton", OURS, "Inside an indoor air coil."),
+    Parameter("water_volume", 0.6, "L/ton", OURS, "Refrigerant's side of a water coil."),
+    Parameter("circuits", 4, "1", COMMON, "Parallel circuits of a coil."),
+    Parameter("evaporator_loss", 1.5, "°F", COMMON, "Pressure lost in the evaporator at rating, in saturation."),
+    # Metering
+    Parameter("static_superheat", 5, "°F", COMMON, "At which a thermostatic valve begins to open."),
+    Parameter("electric_band", 1.5, "°F", OURS, "Superheat over which an electric valve goes from shut to rating."),
+    Parameter("thermostatic_widest", 1.4, "1", COMMON, "A thermostatic valve's greatest area over that at rating."),
+    Parameter("electric_widest", 2.2, "1", COMMON, "An electric valve's."),
+    Parameter("orifice_reverse", 1.0, "1", OURS, "Area of an idle orifice passed backwards over that at work."),
+    Parameter("thermostatic_reverse", 0.5, "1", OURS, "A thermostatic valve's: flow and pressure push its pin shut."),
+    Parameter("electric_reverse", 2.2, "1", OURS, "An electric valve's: a motor holds it where it is told, wide open."),
+    # Lines
+    Parameter("line_length", 25, "ft", "AHRI 210/240, from memory", "Of the line set where it is not given."),
+    Parameter("packaged_length", 4, "ft", OURS, "Of the pipes in a packaged unit."),
+    Parameter("vapor_line_loss", 1.0, "°F", COMMON, "Lost in 25 ft of vapor line in cooling, in saturation."),
+    Parameter("suction_loss", 0.5, "°F", OURS, "Lost in valve and suction pipe, in saturation."),
+    Parameter("liquid_line_loss", 2, "psi", COMMON, "Lost in 25 ft of liquid line."),
+    Parameter("drier_loss", 1, "psi", COMMON, "Lost in a clean drier."),
+    Parameter("idle_loss", 1.5, "psi", COMMON, "Lost in the idle device's open way round."),
+    Parameter("condenser_loss", 3, "psi", COMMON, "Lost in the condenser."),
+    Parameter("discharge_loss", 2, "psi", OURS, "Lost between compressor and condenser but for the vapor line."),
+    Parameter("vapor_line_heat", 0.13, "W/(K m) at 1 ton", OURS, "Through the vapor line's insulation; grows with the root "
+              "of capacity."),
+    Parameter("liquid_line_heat", 0.12, "W/(K m) at 1 ton", OURS, "From the bare liquid line."),
+    Parameter("vapor_line_volume", 0.1, "L/(m ton)", COMMON, "Inside the vapor line."),
+    Parameter("liquid_line_volume", 0.018, "L/(m ton)", COMMON, "Inside the liquid line."),
+    Parameter("suction_volume", 1.0, "L/ton", OURS, "Shell and suction pipe."),
+    Parameter("accumulator_volume", 0.8, "L/ton", COMMON, "Of liquid an accumulator holds."),
+    # Valve
+    Parameter("valve_conduction", 0.25, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
+              "valve's body."),
+)  # fmt: skip
+
+_BY_NAME = {one.name: one for one in PARAMETERS}
+
+
+def of(name: str) -> float:
+    """The value of a parameter, in its own unit; KeyError where there is none of that name."""
+    return _BY_NAME[name].value

@@ -1,0 +1,402 @@
+"""A unit's description becomes a machine: sized so that in cooling at its rating point it does what its nameplate says.
+
+The refrigerant's state there is taken from common practice or the manufacturer's targets; displacement, conductances, the
+areas of the devices and the charge follow from it, each by its own part's equation.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from icepick.core.circuit.graph import build_circuit
+from icepick.core.document.roles import FlowMode, Side
+from icepick.core.document.visit import Meter as Fitted
+from icepick.core.document.visit import MeterKind, Unit
+from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.cycle import ENTHALPY_SCALE, walk
+from icepick.core.machine.metering import ORIFICES
+from icepick.core.machine.parameters import of
+from icepick.core.machine.parts import Coil, Compressor, Lines, Machine, Meter, Rated, Step
+from icepick.core.machine.solver import solve
+from icepick.core.machine.steady import FARTHEST, first_guess
+from icepick.core.machine.variation import AT_REST, Variation
+from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE, humidity_ratio
+from icepick.core.properties.states import States, states
+
+Array = NDArray[np.float64]
+
+TON = 3516.85
+CFM, GPM, PSI, FOOT, LITER = 4.719474e-4, 6.30902e-5, 6894.757, 0.3048, 1e-3
+DEGREE = 1 / 1.8
+BOTH: tuple[FlowMode, FlowMode] = ("cooling", "heating")
+LIQUID_LINE = "liquid_line_outdoor"
+USUAL_COP, SHELL_OVER_AIR, USUAL_DIFFERENCE, USUAL_MASS_FLUX = 3.8, 45.0, 8.0, 2.2e4
+"""First guesses that sizing starts from: power, shell over air [K], coil over air [K], flow for each area [kg/(s m²)]."""
+USUAL_CAPACITY = 3 * TON
+"""Of a unit whose nameplate nobody read: temperatures do not depend on it. [our own choice]"""
+
+
+class UnsizedError(ValueError):
+    """The unit can't be sized; says which field stands in the way, and why."""
+
+    def __init__(self, field: str, why: str) -> None:
+        super().__init__(f"{field}: {why}")
+        self.field, self.why = field, why
+
+
+def _kelvin(fahrenheit: float) -> float:
+    return (fahrenheit + 459.67) / 1.8
+
+
+def rating(unit: Unit, mode: FlowMode) -> Conditions:
+    """The conditions a unit is rated at in a mode.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        Cooling or heating.
+
+    Returns
+    -------
+    Conditions
+        AHRI 210/240 for air, ISO 13256-1 and -2 for water, from memory.
+    """
+    if unit.source == "air":
+        outdoor = _kelvin(of(f"rating_outdoor_{mode}"))
+        wet = of("rating_outdoor_wet_bulb") if mode == "heating" else 75.0
+        outside = humidity_ratio(outdoor, SEA_LEVEL_PRESSURE, wet_bulb=_kelvin(wet))
+    else:
+        outdoor, outside = _kelvin(of(f"rating_source_{mode}")), 0.0
+    if unit.load == "air":
+        indoor = _kelvin(of(f"rating_indoor_{mode}"))
+        wet = of("rating_wet_bulb_cooling") if mode == "cooling" else 58.0
+        inside = humidity_ratio(indoor, SEA_LEVEL_PRESSURE, wet_bulb=_kelvin(wet))
+    else:
+        indoor, inside = _kelvin(of(f"rating_load_{mode}")), 0.0
+    return Conditions(outdoor, indoor, outside, inside)
+
+
+@dataclass(frozen=True, slots=True)
+class _Nameplate:
+    """What of a unit its size depends on, SI; None where nobody says."""
+
+    capacity: float
+    airflow: float | None
+    line_length: float
+    superheat: float | None
+    superheat_heating: float | None
+    subcooling: float | None
+    rated_current: float | None
+
+
+def size(unit: Unit) -> Machine:
+    """Size a unit.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+
+    Returns
+    -------
+    Machine
+        The unit with numbers; the same one for the same description.
+
+    Raises
+    ------
+    UnsizedError
+        A field makes it impossible; the error says which and why.
+    """
+    stated = unit.design
+    cooling, heating = (stated.cooling, stated.heating) if stated else (None, None)
+    capacity = unit.nominal_capacity.si if unit.nominal_capacity else USUAL_CAPACITY
+    if capacity <= 0:
+        raise UnsizedError("nominal_capacity", "a machine of no capacity has no size.")
+    length = of("packaged_length") if unit.layout == "packaged" else of("line_length")
+    rated_current = unit.compressor.rated_current
+    nameplate = _Nameplate(
+        capacity,
+        stated.indoor_airflow.si if stated and stated.indoor_airflow else None,
+        unit.line_set_length.si if unit.line_set_length else length * FOOT,
+        cooling.superheat.si if cooling and cooling.superheat else None,
+        heating.superheat.si if heating and heating.superheat else None,
+        cooling.subcooling.si if cooling and cooling.subcooling else None,
+        rated_current.si if rated_current and rated_current.si > 0 else None,
+    )
+    return _sized(_key(unit), nameplate)
+
+
+def _key(unit: Unit) -> str:
+    """The unit without what its size does not depend on; text, so that it can be remembered."""
+    plain = unit.model_copy(
+        update={"label": "machine", "design": None, "nominal_capacity": None, "defrost": None}
+    )
+    return plain.model_dump_json()
+
+
+@lru_cache(maxsize=128)
+def _sized(key: str, nameplate: _Nameplate) -> Machine:
+    unit = Unit.model_validate_json(key)
+    machine = _in_cooling(unit, nameplate)
+    if "none" in (unit.indoor_meter.kind, unit.outdoor_meter.kind):
+        return machine
+    return _in_heating(unit, nameplate, machine)
+
+
+def _in_cooling(unit: Unit, nameplate: _Nameplate) -> Machine:
+    """Displacement, conductances, the device and the charge, by the walk round the circuit itself: what is known there is its
+    state, and what is sought are the knobs."""
+    fluid, at = states(unit.refrigerant), rating(unit, "cooling")
+    target = _Target(unit, nameplate, fluid, at)
+    guess = _guess(unit, nameplate, target)
+    fan = guess.indoor.fan_power
+
+    def astray(sought: Array, _: NDArray[np.intp]) -> Array:
+        displacement, outdoor, indoor = np.exp(sought[:3])
+        knobs = Variation(displacement=displacement, outdoor_conductance=outdoor, indoor_conductance=indoor)
+        found = walk(guess, "cooling", target.unknown(sought), at, knobs)
+        return np.stack(
+            (
+                found.disagreement[0],
+                found.disagreement[3],
+                (found.condensed.enthalpy - target.liquid) / ENTHALPY_SCALE,
+                (found.evaporated.enthalpy - target.gas) / ENTHALPY_SCALE,
+                found.evaporated.heat / (nameplate.capacity + fan) - 1,
+            )
+        )
+
+    start = np.array([0.0, 0.0, 0.0, np.log(guess.rated.flow), target.gas / ENTHALPY_SCALE])
+    roots = solve(astray, start[:, None], np.array([0.5, 0.5, 0.5, 0.5, 0.2]))
+    if not roots.converged.all():
+        raise UnsizedError("nominal_capacity", "no machine was found that does this at its rating point.")
+    sought = roots.unknown
+    displacement, outdoor, indoor = (float(value) for value in np.exp(sought[:3, 0]))
+    machine = replace(
+        guess,
+        compressor=replace(guess.compressor, displacement=guess.compressor.displacement * displacement),
+        outdoor=_conducting(guess.outdoor, outdoor),
+        indoor=_conducting(guess.indoor, indoor),
+    )
+    found = walk(machine, "cooling", target.unknown(sought), at, AT_REST)
+    power = float(found.compressed.power[0])
+    per_watt = 1 / (of("voltage") * of("power_factor"))
+    if nameplate.rated_current is not None:
+        per_watt = nameplate.rated_current * of("rated_current_share") / power
+    area = guess.meters["cooling"].area * float(found.flow[0] / (found.passed[0] / found.opening[0]))
+    return replace(
+        machine,
+        compressor=replace(machine.compressor, current_per_watt=per_watt),
+        meters={mode: replace(meter, area=area) for mode, meter in machine.meters.items()},
+        idle={"cooling": area, "heating": area * _backwards(unit.indoor_meter.kind)},
+        charge=float(found.charge[0]),
+        rated=replace(machine.rated, power=power, suction_enthalpy=float(found.suction[0])),
+    )
+
+
+def _in_heating(unit: Unit, nameplate: _Nameplate, machine: Machine) -> Machine:
+    """The device at work in heating, so that at its rating point it stands as it should; all else is as sized in cooling."""
+    at, meter = rating(unit, "heating"), machine.meters["heating"]
+
+    def astray(sought: Array, _: NDArray[np.intp]) -> Array:
+        found = walk(machine, "heating", sought[:4], at, Variation(opening=np.exp(sought[4])))
+        return np.concatenate((found.disagreement, ((found.felt - meter.superheat) / 10)[None]))
+
+    start = np.concatenate((first_guess(machine, "heating", at, 1), [[0.0]]))
+    roots = solve(astray, start, np.append(FARTHEST, 0.4))
+    if not roots.converged.all():
+        raise UnsizedError("outdoor_meter", "no device was found that feeds the outdoor coil in heating.")
+    found = walk(machine, "heating", roots.unknown[:4], at, Variation(opening=np.exp(roots.unknown[4])))
+    area = meter.area * float(found.opening[0])
+    return replace(
+        machine,
+        meters={**machine.meters, "heating": replace(meter, area=area)},
+        idle={**machine.idle, "cooling": area * _backwards(unit.outdoor_meter.kind)},
+    )
+
+
+class _Target:
+    """The refrigerant's state at the rating point in cooling."""
+
+    def __init__(self, unit: Unit, nameplate: _Nameplate, fluid: States, at: Conditions) -> None:
+        if unit.load == "air":
+            self.evaporating = _kelvin(of("evaporating_air"))
+        else:
+            self.evaporating = float(at.indoor) - of("evaporating_under_water") * DEGREE
+        self.condensing = float(at.outdoor) + of(f"condensing_over_{unit.source}") * DEGREE
+        self.low_pressure = float(fluid.saturation_pressure(np.array(self.evaporating), "dew"))
+        self.high_pressure = float(fluid.saturation_pressure(np.array(self.condensing), "middle"))
+        low, high = (fluid.saturated(np.array(p)) for p in (self.low_pressure, self.high_pressure))
+        superheat = of("superheat") * DEGREE if nameplate.superheat is None else nameplate.superheat
+        subcooling = of("subcooling") * DEGREE if nameplate.subcooling is None else nameplate.subcooling
+        self.superheat = superheat
+        self.gas = float(low.vapor + low.vapor_heat * superheat)
+        self.liquid = float(fluid.liquid_enthalpy(high, np.array(subcooling)))
+        self.density = float(low.vapor_density)
+
+    def unknown(self, sought: Array) -> Array:
+        """The walk's unknowns: pressures are known, flow and suction enthalpy sought."""
+        same = 0 * sought[3]
+        return np.stack(
+            (np.log(self.low_pressure) + same, np.log(self.high_pressure) + same, sought[3], sought[4])
+        )
+
+
+def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
+    """A machine of about the right size, with every number that is taken and not sought."""
+    tons, root = nameplate.capacity / TON, (nameplate.capacity / TON) ** 0.5
+    flow = 1.05 * nameplate.capacity / (target.gas - target.liquid)
+    compressor = Compressor(
+        displacement=1.15 * flow / target.density,
+        filling=of("filling"),
+        clearance=of("clearance"),
+        expansion_exponent=of("expansion_exponent"),
+        efficiency=of("efficiency"),
+        best_ratio=of("best_ratio"),
+        efficiency_fall=of("efficiency_fall"),
+        shell_loss=of("shell_loss_share") * nameplate.capacity / USUAL_COP / SHELL_OVER_AIR,
+        current_per_watt=1.0,
+    )
+    slope = states(unit.refrigerant).slope(target.low_pressure)
+    fitted: dict[FlowMode, Side] = {mode: build_circuit(unit, mode).active_meter for mode in BOTH}
+    kinds = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
+    superheats = {"cooling": target.superheat, "heating": _superheat_in_heating(unit, nameplate, target)}
+    return Machine(
+        refrigerant=unit.refrigerant,
+        compressor=compressor,
+        indoor=_coil(unit, "indoor", nameplate, slope),
+        outdoor=_coil(unit, "outdoor", nameplate, slope),
+        meters={mode: _meter(kinds[fitted[mode]], flow, superheats[mode]) for mode in BOTH},
+        idle={"cooling": 0.0, "heating": 0.0},
+        loops={mode: _loop(unit, mode) for mode in BOTH},
+        lines=_lines(unit, nameplate, slope),
+        valve_conduction=of("valve_conduction") * root,
+        charge=tons,
+        rated=Rated(flow, target.low_pressure, target.high_pressure, target.gas, 0.0, nameplate.capacity),
+    )
+
+
+def _superheat_in_heating(unit: Unit, nameplate: _Nameplate, target: _Target) -> float:
+    if nameplate.superheat_heating is not None:
+        return nameplate.superheat_heating
+    if unit.outdoor_meter.kind in ORIFICES:
+        return of("orifice_superheat_heating") * DEGREE
+    return target.superheat
+
+
+def _coil(unit: Unit, side: Side, nameplate: _Nameplate, slope: float) -> Coil:
+    """A coil whose conductances are of the right order; sizing finds them."""
+    medium = unit.load if side == "indoor" else unit.source
+    tons = nameplate.capacity / TON
+    if medium == "water":
+        flow, resistance, exponent = of("water_flow") * GPM, of("water_side_resistance"), of("water_exponent")
+        volume = of("water_volume")
+    else:
+        flow, resistance, exponent = (
+            of(f"{side}_airflow") * CFM,
+            of("air_side_resistance"),
+            of("air_exponent"),
+        )
+        volume = of(f"{side}_volume")
+    flow *= tons
+    fan = 0.0
+    if side == "indoor" and medium == "air":
+        flow = nameplate.airflow or flow
+        fan = of("indoor_fan_power") * flow / CFM
+    conductance = nameplate.capacity / USUAL_DIFFERENCE
+    return Coil(
+        medium=medium,
+        flow=flow,
+        outside=conductance / resistance,
+        inside=conductance / (1 - resistance),
+        vapor_share=of("vapor_share"),
+        liquid_share=of("liquid_share"),
+        outside_exponent=exponent,
+        volume=volume * LITER * tons,
+        circuits=int(of("circuits")),
+        pressure_loss=of("evaporator_loss") * DEGREE * slope,
+        as_evaporator=of("outdoor_as_evaporator") if (side, medium) == ("outdoor", "air") else 1.0,
+        fan_power=fan,
+    )
+
+
+def _conducting(coil: Coil, times: float) -> Coil:
+    return replace(coil, outside=coil.outside * times, inside=coil.inside * times)
+
+
+def _meter(fitted: Fitted, flow: float, superheat: float) -> Meter:
+    """The device at work; sizing finds its area."""
+    electric = fitted.kind == "eev"
+    static = superheat - of("electric_band") * DEGREE if electric else of("static_superheat") * DEGREE
+    # A manufacturer's target under the usual static superheat: the valve opens sooner.
+    static = min(static, 0.6 * superheat)
+    return Meter(
+        kind=fitted.kind,
+        area=flow / USUAL_MASS_FLUX,
+        static_superheat=static,
+        superheat=superheat,
+        widest=of("electric_widest" if electric else "thermostatic_widest"),
+        at_common_suction=fitted.bulb_at == "common_suction",
+    )
+
+
+def _backwards(kind: MeterKind) -> float:
+    """Area of a device passed backwards over that at work."""
+    if kind in ORIFICES:
+        return of("orifice_reverse")
+    return of("electric_reverse" if kind == "eev" else "thermostatic_reverse")
+
+
+def _loop(unit: Unit, mode: FlowMode) -> tuple[Step, ...]:
+    """What lies between condenser and evaporator, from the unit's own path."""
+    circuit = build_circuit(unit, mode)
+    codes = [stop.station for stop in circuit.path]
+    between = circuit.path[codes.index(circuit.condenser) + 1 : codes.index(circuit.evaporator)]
+    active = f"{circuit.active_meter}_meter"
+    steps = [Step("", "pipe")]
+    for stop in between:
+        if stop.through == active:
+            steps.append(Step(stop.station, "meter"))
+        elif stop.through == "drier":
+            steps.append(Step(stop.station, "drier"))
+        elif stop.through in ("indoor_meter", "outdoor_meter"):
+            steps.append(Step(stop.station, "idle"))
+        else:
+            steps.append(Step(stop.station, "pipe"))
+    stations = [step.station for step in steps]
+    if LIQUID_LINE in stations:
+        at = stations.index(LIQUID_LINE) - (mode == "heating")
+        steps[at] = replace(steps[at], part="line")
+    parts = [step.part for step in steps]
+    if "meter" not in parts:
+        steps.append(Step("", "meter"))
+        parts.append("meter")
+    narrow = next(part for part in ("drier", "line", "meter") if part in parts)
+    steps[parts.index(narrow)] = replace(steps[parts.index(narrow)], restricts=True)
+    return tuple(steps)
+
+
+def _lines(unit: Unit, nameplate: _Nameplate, slope: float) -> Lines:
+    """Pipes and what lies in them; losses grow with the length."""
+    tons, length = nameplate.capacity / TON, nameplate.line_length
+    root, lengths = tons**0.5, length / (of("line_length") * FOOT)
+    return Lines(
+        vapor_loss=of("vapor_line_loss") * DEGREE * slope * lengths,
+        suction_loss=of("suction_loss") * DEGREE * slope,
+        vapor_conductance=of("vapor_line_heat") * length * root,
+        liquid_conductance=of("liquid_line_heat") * length * root,
+        vapor_volume=of("vapor_line_volume") * LITER * length * tons,
+        liquid_volume=of("liquid_line_volume") * LITER * length * tons,
+        liquid_loss=of("liquid_line_loss") * PSI * lengths,
+        drier_loss=of("drier_loss") * PSI if unit.drier.kind != "none" else 0.0,
+        idle_loss=of("idle_loss") * PSI,
+        condenser_loss=of("condenser_loss") * PSI,
+        discharge_loss=of("discharge_loss") * PSI,
+        suction_volume=of("suction_volume") * LITER * tons,
+        accumulator_volume=of("accumulator_volume") * LITER * tons if unit.accumulator else 0.0,
+    )
