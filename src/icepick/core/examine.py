@@ -46,6 +46,7 @@ from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.indicators import INDICATORS, IndicatorRule
 from icepick.core.indicators.cycle import cycle
 from icepick.core.indicators.staircase import legs, levels
+from icepick.core.machine.told import Told, told
 from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
 from icepick.core.properties.quantities import ABSOLUTE_PRESSURE, Kind, UnitSystem, from_si
 
@@ -115,6 +116,7 @@ def _doubted(as_read: RunContext) -> _Doubted:
 def _examine_run(one: _Doubted, checks: Mapping[str, Check]) -> RunExamination:
     context, circuit = one.context, one.context.circuit
     found = attempt(context, "the metering devices", lambda: devices(context, checks), list[Device]())
+    sound = attempt(context, "what a sound machine would show", lambda: told(context), Told())
     examined = RunExamination(
         id=context.run.id,
         commanded_mode=context.run.mode,
@@ -134,6 +136,9 @@ def _examine_run(one: _Doubted, checks: Mapping[str, Check]) -> RunExamination:
         devices=found,
         readings=[_in_force(current, context) for current in one.as_read],
         indicators=_indicators(context),
+        expected=sound.stations,
+        expected_indicators=sound.figures,
+        expected_basis=sound.basis,
         cycle=attempt(context, "the measured cycle", lambda: _cycle(context), []),
         terminals=attempt(context, "the terminal strip", lambda: terminals(context), []),
         checks=list(checks.values()),

@@ -215,13 +215,34 @@ class CycleCorner(Document):
     uses: list[str]
 
 
+class Expected(Document):
+    """What the sound machine would show: a value, and the ends of what is still sound."""
+
+    quantity: QuantityName
+    value: float
+    low: float
+    high: float
+    unit: str
+
+
+class ExpectedFigure(Document):
+    """What the sound machine's indicator would be, and the ends of what is still sound."""
+
+    value: float
+    low: float
+    high: float
+    unit: str
+
+
 class RunExamination(Document):
     """What the readings say of one run.
 
     ``commanded_mode`` is what was called for, ``apparent_mode`` what the readings say it does; ``running_mode`` is the way
     it is examined: ``path``, ``meters``, ``coils``, ``taps``, ``legs`` and ``devices`` are those of the circuit that runs.
     ``stations`` lists every place this unit has, in walking order. For an ``off`` run ``path``, ``taps``, ``legs`` and
-    ``levels`` are empty, ``running_mode``, ``meters`` and ``coils`` null: nothing flows.
+    ``levels`` are empty, ``running_mode``, ``meters`` and ``coils`` null: nothing flows. ``expected`` is what this unit,
+    sound, would show at its stations in this run's conditions, ``expected_indicators`` what its indicators would be, and
+    ``expected_basis`` says what that rests on, or why nothing is expected.
     """
 
     id: str
@@ -238,6 +259,9 @@ class RunExamination(Document):
     devices: list[Device]
     readings: list[ReadingInForce]
     indicators: dict[str, Indicator]
+    expected: dict[str, Expected]
+    expected_indicators: dict[str, ExpectedFigure]
+    expected_basis: str
     cycle: list[CycleCorner]
     terminals: list[Terminal]
     checks: list[Check]

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.machine.coil import Condensed, Evaporated
+from icepick.core.machine.variation import Value
 from icepick.core.properties.states import Saturated
 
 Array = NDArray[np.float64]
@@ -29,14 +30,14 @@ def mixture_density(sat: Saturated, quality_from: Array, quality_to: Array) -> A
     return np.asarray(sat.liquid_density + vapor * (sat.vapor_density - sat.liquid_density))
 
 
-def in_condenser(volume: float, sat: Saturated, found: Condensed, temperature: Array) -> Array:
+def in_condenser(volume: Value, sat: Saturated, found: Condensed, temperature: Array) -> Array:
     """Mass [kg] in a condenser; ``temperature`` of the gas that enters [K]."""
     thin = sat.vapor_density * sat.dew / (0.5 * (sat.dew + np.maximum(temperature, sat.dew)))
     mixed = mixture_density(sat, found.quality, np.ones_like(found.quality))
     return volume * (found.vapor * thin + found.mixture * mixed + found.liquid * sat.liquid_density)
 
 
-def in_evaporator(volume: float, sat: Saturated, found: Evaporated) -> Array:
+def in_evaporator(volume: Value, sat: Saturated, found: Evaporated) -> Array:
     """Mass [kg] in an evaporator."""
     mixed = mixture_density(sat, found.quality_in, found.quality_out)
     thin = sat.vapor_density * sat.dew / (sat.dew + 0.5 * found.superheat)

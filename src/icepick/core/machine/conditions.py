@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -39,3 +40,15 @@ class Conditions:
             picked(self.speed),
             self.atmosphere,
         )
+
+
+def merged(rows: Sequence[Conditions]) -> Conditions:
+    """One batch of several conditions, in their order; the first one's air pressure holds for all."""
+    return Conditions(
+        np.array([row.outdoor for row in rows]),
+        np.array([row.indoor for row in rows]),
+        np.array([row.outdoor_ratio for row in rows]),
+        np.array([row.indoor_ratio for row in rows]),
+        np.array([row.speed for row in rows]),
+        rows[0].atmosphere,
+    )

@@ -153,7 +153,7 @@ def walk(
     )
     leaked = changed.bypass * done.flow
     hot, _, _ = fluid.superheated(top, done.enthalpy)
-    through_body = machine.valve_conduction * (hot - low.dew)
+    through_body = machine.valve_conduction * changed.valve_heat * (hot - low.dew)
     hot_port = done.enthalpy - through_body / flow
     heat_line = lines.vapor_conductance * changed.line_heat
     into = hot_port if cooling else hot_port - heat_line * (hot - between) / flow
@@ -206,7 +206,9 @@ def walk(
     felt = (suction - back.vapor) / back.vapor_heat if meter.at_common_suction else _felt(evaporated, low)
     opened = metering.opening(meter, felt, changed)
     passed = _passed(machine, mode, opened, before, after)
-    mass = _mass(machine, mode, condensed, evaporated, high, low, back, top, hot, mixed, before, boiling)
+    mass = _mass(
+        machine, mode, condensed, evaporated, high, low, back, top, hot, mixed, before, boiling, changed
+    )
     disagreement = np.stack(
         (
             np.log(done.flow * (1 - changed.bypass)) - unknown[2],
@@ -372,9 +374,11 @@ def _mass(
     mixed: Array,
     before: _Arriving,
     boiling: Saturated,
+    changed: Variation,
 ) -> Array:
     """Refrigerant in all parts [kg]."""
-    condenser, evaporator = machine.coils(mode)
+    outdoor, indoor = machine.outdoor.volume, machine.indoor.volume * changed.indoor_volume
+    condenser, evaporator = (outdoor, indoor) if mode == "cooling" else (indoor, outdoor)
     lines = machine.lines
     gas = top.vapor_density * top.dew / np.maximum(hot, top.dew)
     in_vapor_line = low.vapor_density if mode == "cooling" else gas
@@ -387,8 +391,8 @@ def _mass(
         else charge.mixture_density(boiling, evaporated.quality_in, evaporated.quality_in)
     )
     return (
-        charge.in_condenser(condenser.volume, high, condensed, hot)
-        + charge.in_evaporator(evaporator.volume, low, evaporated)
+        charge.in_condenser(condenser, high, condensed, hot)
+        + charge.in_evaporator(evaporator, low, evaporated)
         + lines.vapor_volume * in_vapor_line
         + lines.liquid_volume * in_liquid_line
         + lines.suction_volume * back.vapor_density

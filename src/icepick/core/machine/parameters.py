@@ -36,7 +36,7 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("rating_load_cooling", 53.6, "°F", "ISO 13256-2, from memory", "Load water in cooling."),
     Parameter("rating_load_heating", 104, "°F", "ISO 13256-2, from memory", "Load water in heating."),
     # What the refrigerant does there
-    Parameter("evaporating_air", 47, "°F", COMMON, "Evaporating temperature of an air coil in cooling at rating."),
+    Parameter("evaporating_air", 48, "°F", COMMON, "Evaporating temperature of an air coil in cooling at rating."),
     Parameter("condensing_over_air", 22, "°F", COMMON, "Condensing over outdoor air in cooling at rating."),
     Parameter("condensing_over_water", 14, "°F", COMMON, "Condensing over entering water in cooling at rating."),
     Parameter("evaporating_under_water", 15, "°F", COMMON, "Evaporating under entering water in cooling at rating."),
@@ -60,27 +60,27 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("outdoor_airflow", 900, "cfm/ton", COMMON, "Over an outdoor coil."),
     Parameter("water_flow", 3, "gpm/ton", COMMON, "Through a water coil."),
     Parameter("indoor_fan_power", 0.365, "W/cfm", "AHRI 210/240 default, from memory", "Heat the blower adds to the air."),
-    Parameter("air_side_resistance", 0.6, "1", OURS, "Share of an air coil's resistance that lies on the air side."),
+    Parameter("air_side_resistance", 0.5, "1", OURS, "Share of an air coil's resistance that lies on the air side."),
     Parameter("water_side_resistance", 0.45, "1", OURS, "Share of a water coil's that lies on the water side."),
     Parameter("vapor_share", 0.22, "1", MEMORY, "Conductance inside to vapor over that to a mixture."),
     Parameter("liquid_share", 0.40, "1", MEMORY, "Conductance inside to liquid over that to a mixture."),
-    Parameter("outdoor_as_evaporator", 0.75, "1", OURS, "Conductance of an outdoor coil as evaporator over that as "
+    Parameter("outdoor_as_evaporator", 0.70, "1", OURS, "Conductance of an outdoor coil as evaporator over that as "
               "condenser: its circuits are fed unevenly; so that air at 47 °F stands some 17 °F over evaporating."),
     Parameter("air_exponent", 0.55, "1", MEMORY, "How the air-side conductance grows with the airflow."),
     Parameter("water_exponent", 0.8, "1", "Dittus–Boelter", "How the water-side conductance grows with the flow."),
     Parameter("outdoor_volume", 1.15, "L/ton", OURS, "Inside an outdoor air coil."),
-    Parameter("indoor_volume", 1.0, "L/ton", OURS, "Inside an indoor air coil."),
+    Parameter("indoor_volume", 1.15, "L/ton", OURS, "Inside an indoor air coil."),
     Parameter("water_volume", 0.6, "L/ton", OURS, "Refrigerant's side of a water coil."),
     Parameter("circuits", 4, "1", COMMON, "Parallel circuits of a coil."),
     Parameter("evaporator_loss", 1.5, "°F", COMMON, "Pressure lost in the evaporator at rating, in saturation."),
     # Metering
-    Parameter("static_superheat", 5, "°F", COMMON, "At which a thermostatic valve begins to open."),
-    Parameter("electric_band", 1.5, "°F", OURS, "Superheat over which an electric valve goes from shut to rating."),
-    Parameter("thermostatic_widest", 1.4, "1", COMMON, "A thermostatic valve's greatest area over that at rating."),
-    Parameter("electric_widest", 2.2, "1", COMMON, "An electric valve's."),
+    Parameter("static_superheat", 5, "°F", COMMON, "At which a TXV begins to open."),
+    Parameter("electric_band", 1.5, "°F", OURS, "Superheat over which an EEV goes from shut to rating."),
+    Parameter("thermostatic_widest", 1.6, "1", COMMON, "A TXV's greatest area over that at rating."),
+    Parameter("electric_widest", 2.2, "1", COMMON, "An EEV's."),
     Parameter("orifice_reverse", 1.0, "1", OURS, "Area of an idle orifice passed backwards over that at work."),
-    Parameter("thermostatic_reverse", 0.5, "1", OURS, "A thermostatic valve's: flow and pressure push its pin shut."),
-    Parameter("electric_reverse", 2.2, "1", OURS, "An electric valve's: a motor holds it where it is told, wide open."),
+    Parameter("thermostatic_reverse", 0.5, "1", OURS, "A TXV's: flow and pressure push its pin shut."),
+    Parameter("electric_reverse", 2.2, "1", OURS, "An EEV's: a motor holds it where it is told, wide open."),
     # Lines
     Parameter("line_length", 25, "ft", "AHRI 210/240, from memory", "Of the line set where it is not given."),
     Parameter("packaged_length", 4, "ft", OURS, "Of the pipes in a packaged unit."),
@@ -99,8 +99,31 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("suction_volume", 1.0, "L/ton", OURS, "Shell and suction pipe."),
     Parameter("accumulator_volume", 0.8, "L/ton", COMMON, "Of liquid an accumulator holds."),
     # Valve
-    Parameter("valve_conduction", 0.25, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
+    Parameter("valve_conduction", 0.30, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
               "valve's body."),
+    # What nobody read
+    Parameter("usual_outdoor_air_in_cooling", 88, "°F", OURS, "Taken where the outdoor air was not read."),
+    Parameter("usual_outdoor_air_in_heating", 38, "°F", OURS, "Taken where the outdoor air was not read."),
+    Parameter("spread_outdoor_air_in", 12, "°F", OURS, "One standard deviation of it."),
+    Parameter("usual_source_water_in_cooling", 75, "°F", OURS, "Taken where the source water was not read."),
+    Parameter("usual_source_water_in_heating", 50, "°F", OURS, "Taken where the source water was not read."),
+    Parameter("spread_source_water_in", 9, "°F", OURS, "One standard deviation of it."),
+    Parameter("usual_return_air_cooling", 76, "°F", OURS, "Taken where the return air was not read."),
+    Parameter("usual_return_air_heating", 69, "°F", OURS, "Taken where the return air was not read."),
+    Parameter("spread_return_air", 3, "°F", OURS, "One standard deviation of it."),
+    Parameter("usual_load_water_in_cooling", 54, "°F", OURS, "Taken where the load water was not read."),
+    Parameter("usual_load_water_in_heating", 100, "°F", OURS, "Taken where the load water was not read."),
+    Parameter("spread_load_water_in", 8, "°F", OURS, "One standard deviation of it."),
+    Parameter("usual_return_air_humidity_cooling", 0.5, "1", OURS, "Taken where no wet bulb of the return air was read."),
+    Parameter("usual_return_air_humidity_heating", 0.35, "1", OURS, "Taken where no wet bulb of the return air was read."),
+    Parameter("spread_return_air_humidity", 0.1, "1", OURS, "One standard deviation of it."),
+    Parameter("usual_outdoor_air_in_humidity_cooling", 0.5, "1", OURS, "Taken where none of the outdoor air was read."),
+    Parameter("usual_outdoor_air_in_humidity_heating", 0.75, "1", OURS, "Taken where none of the outdoor air was read."),
+    Parameter("spread_outdoor_air_in_humidity", 0.15, "1", OURS, "One standard deviation of it."),
+    Parameter("usual_speed_two_stage", 0.85, "1", OURS, "Between the stages, where nobody noted which ran."),
+    Parameter("spread_speed_two_stage", 0.16, "1", OURS, "One standard deviation of it."),
+    Parameter("usual_speed_inverter", 0.75, "1", OURS, "Of an inverter whose speed nobody read."),
+    Parameter("spread_speed_inverter", 0.25, "1", OURS, "One standard deviation of it."),
 )  # fmt: skip
 
 _BY_NAME = {one.name: one for one in PARAMETERS}

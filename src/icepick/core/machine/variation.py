@@ -52,6 +52,10 @@ class Variation:
     """Share of the compressor's flow that the reversing valve lets through to its suction."""
     starved: Value = 0.0
     """Share of its flow that one circuit of the evaporator lacks."""
+    indoor_volume: Value = 1.0
+    """× what the indoor coil holds."""
+    valve_heat: Value = 1.0
+    """× heat conducted in the reversing valve's body."""
     line_heat: Value = 1.0
     """× conductance of the lines' insulation."""
     current: Value = 1.0

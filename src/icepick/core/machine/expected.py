@@ -1,0 +1,157 @@
+"""What the sound machine of a unit would show in a run's conditions: value and spread, for every station and figure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import Unit
+from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.figures import figures
+from icepick.core.machine.metering import ORIFICES
+from icepick.core.machine.parts import Machine
+from icepick.core.machine.sensitivity import DEVIATIONS, Nudge, moved
+from icepick.core.machine.sizing import UnsizedError, rating, size
+from icepick.core.machine.stations import Place, shown
+from icepick.core.machine.steady import settle
+from icepick.core.machine.surroundings import Surroundings, surroundings
+from icepick.core.machine.unknowns import Unknown, charged, unknowns
+from icepick.core.machine.variation import AT_REST
+
+COVERAGE = 2.0
+"""Half-widths are so many standard deviations, as those of readings."""
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """A value and the half-width around it [SI]."""
+
+    value: float
+    spread: float
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """What a sound machine shows. Empty where nothing can be said; ``why_not`` says what stands in the way.
+
+    ``unread`` names the conditions nobody read; they were taken as usual and widen every spread.
+    """
+
+    stations: Mapping[Place, Value]
+    figures: Mapping[str, Value]
+    unread: tuple[str, ...] = ()
+    why_not: str = ""
+
+
+@remembered
+def expected(context: RunContext) -> Expected:
+    """What the sound machine would show in this run.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Expected
+        In the mode the circuit runs in.
+    """
+    mode = context.running
+    if mode is None:
+        return Expected({}, {}, why_not="The compressor is off.")
+    if context.defrosting:
+        return Expected({}, {}, why_not="A defrost does not settle.")
+    try:
+        machine = size(context.unit)
+    except UnsizedError as error:
+        return Expected({}, {}, why_not=f"This unit can't be sized: {error}")
+    return _predicted(_Asked(context.unit, machine), mode, surroundings(context, mode))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Asked:
+    """A unit and its machine, remembered by the machine: two descriptions of one size ask the same."""
+
+    unit: Unit
+    machine: Machine
+
+    def __hash__(self) -> int:
+        return id(self.machine)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and self.machine is other.machine
+
+
+@lru_cache(maxsize=512)
+def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
+    machine, here = asked.machine, around.conditions()
+    steady = settle(machine, mode, here, AT_REST, 1)
+    if not steady.sound[0]:
+        why = "The conditions of this run lie outside what the machine model is made for."
+        return Expected({}, {}, around.unread, why)
+    names = [name for name in _MOVES if getattr(around, name).spread > 0]
+    nudges = [_place(around, name) for name in names]
+    nudges += [_knob(here, one) for one in unknown_of(asked, mode)]
+    cycle, places, knobs = moved(machine, mode, steady, here, nudges)
+    found = shown(machine, mode, cycle, places, knobs)
+    judged = figures(machine, mode, cycle, places, found)
+    return Expected(
+        {place: _value(place[1], row) for place, row in found.items()},
+        {name: _value(_FLOOR_OF_FIGURE.get(name, "temperature"), row) for name, row in judged.items()},
+        around.unread,
+    )
+
+
+@lru_cache(maxsize=256)
+def unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
+    """What is unknown of a unit in a mode, charged as it is charged: by subcooling, or with a fixed orifice by superheat."""
+    machine, orifice = asked.machine, asked.machine.meters[mode].kind in ORIFICES
+    found = unknowns(asked.unit, orifice)
+    by = "superheat" if machine.meters["cooling"].kind in ORIFICES else "subcooling"
+    at = rating(asked.unit, "cooling")
+    steady = settle(machine, "cooling", at, AT_REST, 1)
+    if not steady.sound[0]:
+        return found
+    nudges = [_knob(at, one) for one in found]
+    cycle, places, knobs = moved(machine, "cooling", steady, at, nudges)
+    row = figures(machine, "cooling", cycle, places, shown(machine, "cooling", cycle, places, knobs))[by]
+    return charged(found, dict(zip((one.name for one in found), row[1:] - row[0], strict=True)))
+
+
+_MOVES = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
+_FLOOR_OF_FIGURE = {
+    "valve_suction_rise": "small",
+    "valve_discharge_drop": "small",
+    "compression_ratio": "pressure",
+    "flash_fraction": "share",
+    "compressor_power": "power",
+    "evaporator_heat_refrigerant": "power",
+    "condenser_heat_refrigerant": "power",
+}
+FLOORS = {"temperature": (0.8, 0.0), "pressure": (0.0, 0.02), "share": (0.01, 0.0), "small": (0.3, 0.0)}
+"""How well the model itself can do, as one standard deviation: so much [K, or share], and so much of the value. [our own
+choice]"""
+OTHER_FLOOR = (0.0, 0.04)
+
+
+def _place(around: Surroundings, name: str) -> Nudge:
+    return lambda by: (around.conditions(**{name: by}), AT_REST)
+
+
+def _knob(here: Conditions, unknown: Unknown) -> Nudge:
+    return lambda by: (here, unknown.at(by))
+
+
+def _value(kind: str, row: NDArray[np.float64]) -> Value:
+    value = float(row[0])
+    absolute, share = FLOORS.get(kind, OTHER_FLOOR)
+    floor = max(absolute, share * abs(value))
+    slopes = (row[1:] - row[0]) / DEVIATIONS
+    return Value(value, COVERAGE * float(np.sqrt(np.sum(slopes * slopes) + floor * floor)))

@@ -1,0 +1,90 @@
+"""The figures the trade judges by, of a machine at rest: as the indicators of a run are, from the same places."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from icepick.core.document.roles import FlowMode
+from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.cycle import Cycle
+from icepick.core.machine.parts import Machine
+from icepick.core.machine.stations import Place
+from icepick.core.properties.quantities import Kind
+from icepick.core.properties.states import held, states
+
+Array = NDArray[np.float64]
+LIQUID_LINE = "liquid_line_outdoor"
+
+KINDS = {
+    "evaporating_temperature": Kind.TEMPERATURE,
+    "condensing_temperature": Kind.TEMPERATURE,
+    "superheat": Kind.TEMPERATURE_DIFFERENCE,
+    "total_superheat": Kind.TEMPERATURE_DIFFERENCE,
+    "subcooling": Kind.TEMPERATURE_DIFFERENCE,
+    "compression_ratio": Kind.RATIO,
+    "valve_suction_rise": Kind.TEMPERATURE_DIFFERENCE,
+    "valve_discharge_drop": Kind.TEMPERATURE_DIFFERENCE,
+    "evaporator_split": Kind.TEMPERATURE_DIFFERENCE,
+    "condenser_split": Kind.TEMPERATURE_DIFFERENCE,
+    "flash_fraction": Kind.SHARE,
+    "compressor_power": Kind.ELECTRICAL_POWER,
+    "evaporator_heat_refrigerant": Kind.POWER,
+    "condenser_heat_refrigerant": Kind.POWER,
+}
+"""What each figure measures."""
+
+
+def figures(
+    machine: Machine, mode: FlowMode, cycle: Cycle, conditions: Conditions, shown: dict[Place, Array]
+) -> dict[str, Array]:
+    """Indicators by their names, SI.
+
+    Parameters
+    ----------
+    machine : Machine
+        The unit with numbers.
+    mode : FlowMode
+        The way its refrigerant runs.
+    cycle : Cycle
+        At rest.
+    conditions : Conditions
+        What it works in.
+    shown : dict
+        What it shows at every station.
+
+    Returns
+    -------
+    dict of str to Array
+        Temperatures and their differences [K], ratios and shares, heat [W].
+    """
+    cooling, fluid = mode == "cooling", states(machine.refrigerant)
+    suction, head = cycle.suction_pressure, cycle.discharge_pressure
+    stations = [point.station for point in cycle.points]
+    before_meter = [step.part for step in machine.loops[mode]].index("meter")
+    at_port = LIQUID_LINE in stations[: before_meter + 1]
+    liquid = cycle.points[stations.index(LIQUID_LINE) if at_port else before_meter]
+    low, high = fluid.saturated(suction), fluid.saturated(head)
+    at_liquid = fluid.saturated(liquid.pressure if at_port else head)
+    arrives, _, _ = fluid.at(liquid.pressure, liquid.enthalpy)
+    temperature = {station: value for (station, what), value in shown.items() if what == "temperature"}
+    out = temperature["vapor_line_indoor" if cooling else "valve_to_outdoor"]
+    hot, back = ("valve_to_outdoor", "valve_to_indoor")[:: 1 if cooling else -1]
+    cold_in, warm_in = (conditions.indoor, conditions.outdoor)[:: 1 if cooling else -1]
+    fed = cycle.points[-1].enthalpy
+    return {
+        "evaporating_temperature": low.dew,
+        "condensing_temperature": high.bubble,
+        "superheat": out - low.dew,
+        "total_superheat": temperature["compressor_inlet"] - low.dew,
+        "subcooling": at_liquid.bubble - arrives,
+        "compression_ratio": head / suction,
+        "valve_suction_rise": temperature["common_suction"] - temperature[back],
+        "valve_discharge_drop": temperature["discharge_line"] - temperature[hot],
+        "evaporator_split": cold_in - low.dew,
+        "condenser_split": high.bubble - warm_in,
+        "flash_fraction": held((fed - low.liquid) / (low.vapor - low.liquid), 0.0, 1.0),
+        "compressor_power": cycle.compressed.power,
+        "evaporator_heat_refrigerant": cycle.evaporated.heat,
+        "condenser_heat_refrigerant": cycle.condensed.heat,
+    }

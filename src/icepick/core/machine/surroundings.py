@@ -1,0 +1,126 @@
+"""What a run says of the conditions its machine works in; what it does not say is taken as usual, and spreads."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from icepick.core.circuit.context import RunContext
+from icepick.core.document.roles import FlowMode
+from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.parameters import of
+from icepick.core.properties.moist_air import humidity_ratio
+
+DEGREE = 1 / 1.8
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """A number and its spread, as one standard deviation; ``read`` where somebody did."""
+
+    value: float
+    spread: float
+    read: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """Entering temperatures [K] and relative humidities [0…1], the compressor's speed over its full one, the air's pressure
+    [Pa]."""
+
+    outdoor: Known
+    indoor: Known
+    outdoor_humidity: Known
+    indoor_humidity: Known
+    speed: Known
+    atmosphere: float
+    outdoor_is_air: bool
+    indoor_is_air: bool
+
+    @property
+    def unread(self) -> tuple[str, ...]:
+        """Names of what nobody read."""
+        names = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
+        return tuple(name for name in names if not getattr(self, name).read)
+
+    def conditions(self, **deviations: float) -> Conditions:
+        """Conditions with each named one so many standard deviations off."""
+
+        def at(name: str) -> float:
+            known: Known = getattr(self, name)
+            return known.value + deviations.get(name, 0.0) * known.spread
+
+        outdoor, indoor = at("outdoor"), at("indoor")
+        return Conditions(
+            outdoor,
+            indoor,
+            _ratio(outdoor, at("outdoor_humidity"), self.atmosphere) if self.outdoor_is_air else 0.0,
+            _ratio(indoor, at("indoor_humidity"), self.atmosphere) if self.indoor_is_air else 0.0,
+            max(at("speed"), 0.1),
+            self.atmosphere,
+        )
+
+
+def _ratio(temperature: float, humidity: float, atmosphere: float) -> float:
+    return humidity_ratio(temperature, atmosphere, relative_humidity=min(max(humidity, 0.02), 1.0))
+
+
+def surroundings(context: RunContext, mode: FlowMode) -> Surroundings:
+    """What a run's machine works in.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    mode : FlowMode
+        The way its refrigerant runs.
+
+    Returns
+    -------
+    Surroundings
+        Of which ``unread`` says what was taken as usual.
+    """
+    unit = context.unit
+    outdoor = _entering(context, "outdoor_air_in" if unit.source == "air" else "source_water_in", mode)
+    indoor = _entering(context, "return_air" if unit.load == "air" else "load_water_in", mode)
+    return Surroundings(
+        outdoor,
+        indoor,
+        _humidity(context, "outdoor_air_in", outdoor.value, mode),
+        _humidity(context, "return_air", indoor.value, mode),
+        _speed(context),
+        context.atmosphere,
+        unit.source == "air",
+        unit.load == "air",
+    )
+
+
+def _entering(context: RunContext, station: str, mode: FlowMode) -> Known:
+    read = context.temperature(station)
+    if read is not None:
+        # Bands of readings are half-widths of two standard deviations.
+        return Known(float(read.nominal_value), float(read.std_dev) / 2, True)
+    usual = (of(f"usual_{station}_{mode}") + 459.67) / 1.8
+    return Known(usual, of(f"spread_{station}") * DEGREE, False)
+
+
+def _humidity(context: RunContext, station: str, temperature: float, mode: FlowMode) -> Known:
+    humid = context.value(station, "relative_humidity")
+    if humid is not None:
+        return Known(float(humid.nominal_value), float(humid.std_dev) / 2, True)
+    wet = context.value(station, "wet_bulb")
+    if wet is not None and wet.nominal_value <= temperature:
+        ratio = humidity_ratio(temperature, context.atmosphere, wet_bulb=float(wet.nominal_value))
+        full = humidity_ratio(temperature, context.atmosphere, relative_humidity=1.0)
+        return Known(min(ratio / full, 1.0), 0.03, True)
+    return Known(of(f"usual_{station}_humidity_{mode}"), of(f"spread_{station}_humidity"), False)
+
+
+def _speed(context: RunContext) -> Known:
+    run, kind = context.run, context.unit.compressor.kind
+    if run.compressor_speed is not None:
+        return Known(max(run.compressor_speed / 100, 0.1), 0.03, True)
+    if run.compressor_stage is not None and kind == "two_stage":
+        return Known(1.0 if run.compressor_stage == "high" else of("low_stage"), 0.02, True)
+    if kind == "single":
+        return Known(1.0, 0.0, True)
+    return Known(of(f"usual_speed_{kind}"), of(f"spread_speed_{kind}"), False)

@@ -1,0 +1,110 @@
+"""What is expected, as the examination says it: in the units asked for, for the places this unit has."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import cast
+
+from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.graph import stations_of_unit
+from icepick.core.document.examination import Expected as ExpectedReading
+from icepick.core.document.examination import ExpectedFigure
+from icepick.core.document.stations import station
+from icepick.core.document.visit import QuantityName
+from icepick.core.document.wording import display, listing
+from icepick.core.machine.expected import Expected, Value, expected
+from icepick.core.machine.figures import KINDS
+from icepick.core.properties.quantities import Kind
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """Station → what it should show; indicator → what it should be; what that rests on, or why there is nothing."""
+
+    stations: dict[str, ExpectedReading] = field(default_factory=dict)
+    figures: dict[str, ExpectedFigure] = field(default_factory=dict)
+    basis: str = ""
+
+
+def told(context: RunContext) -> Told:
+    """What is expected of a run.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    Told
+        In the units asked for.
+    """
+    found = expected(context)
+    sized = context.unit.nominal_capacity is not None
+    known = {*stations_of_unit(context.unit), *_circuits(context)}
+    readings = {
+        code: _reading(context, code, quantity, value)
+        for code, quantity, value in _places(context, found)
+        if code in known and (sized or quantity not in ("power", "flow"))
+    }
+    if not sized and context.unit.compressor.rated_current is None:
+        readings.pop("compressor", None)
+    kinds = {name: KINDS[name] for name in found.figures}
+    figures = {
+        name: _figure(context, found.figures[name], kind)
+        for name, kind in kinds.items()
+        if sized or kind not in (Kind.POWER, Kind.ELECTRICAL_POWER)
+    }
+    return Told(readings, figures, found.why_not or _basis(context, found))
+
+
+def _circuits(context: RunContext) -> set[str]:
+    return {code for current in context.readings.all() if "_circuit:" in (code := current.reading.station)}
+
+
+def _places(context: RunContext, found: Expected) -> list[tuple[str, str, Value]]:
+    """One quantity for a place: of the compressor its current."""
+    places = []
+    for (code, quantity), value in found.stations.items():
+        if code.endswith(":N"):
+            side = code.removesuffix("N")
+            places += [(own, quantity, value) for own in _circuits(context) if own.startswith(side)]
+        elif (code, quantity) != ("compressor", "power"):
+            places.append((code, quantity, value))
+    return places
+
+
+def _reading(context: RunContext, code: str, quantity: str, value: Value) -> ExpectedReading:
+    found = _figure(context, value, station(code).quantities[quantity].kind)
+    return ExpectedReading(
+        quantity=cast(QuantityName, quantity),
+        value=found.value,
+        low=found.low,
+        high=found.high,
+        unit=found.unit,
+    )
+
+
+def _figure(context: RunContext, value: Value, kind: Kind) -> ExpectedFigure:
+    (middle, unit), (low, _), (high, _) = (
+        display(number, kind, context.units, context.atmosphere)
+        for number in (value.value, value.value - value.spread, value.value + value.spread)
+    )
+    return ExpectedFigure(value=middle, low=low, high=high, unit=unit)
+
+
+def _basis(context: RunContext, found: Expected) -> str:
+    unit = context.unit
+    names = {
+        "outdoor": "outdoor air" if unit.source == "air" else "entering source water",
+        "indoor": "return air" if unit.load == "air" else "entering load water",
+        "indoor_humidity": "wet bulb of the return air",
+        "speed": "compressor speed" if unit.compressor.kind == "inverter" else "compressor stage",
+    }
+    wet = context.running == "cooling" and unit.load == "air"
+    missing = [
+        name for code, name in names.items() if code in found.unread and (code != "indoor_humidity" or wet)
+    ]
+    if not missing:
+        return "Worked out for this unit in the conditions read."
+    return f"Worked out for this unit; taken as usual, and so less sure: {listing(missing)}."
