@@ -68,6 +68,9 @@ class Fluid:
     def vapor_density(self, temperature: float, pressure: float) -> float:
         return self._at(temperature, pressure, CoolProp.iphase_gas).rhomass()
 
+    def liquid_density(self, temperature: float, pressure: float) -> float:
+        return self._at(temperature, pressure, CoolProp.iphase_liquid).rhomass()
+
     def liquid_h(self, temperature: float, pressure: float) -> float:
         return self._at(temperature, pressure, CoolProp.iphase_liquid).hmass()
 

@@ -21,20 +21,22 @@ CHOKED_SHARE = 0.85
 """Pressure inside a choked orifice over the saturation pressure of what arrives. [from memory]"""
 ORIFICES = frozenset({"piston", "capillary"})
 SOFT = 0.1
-LEAST_OPENING = 0.02
-"""No valve shuts quite tight while it is steered. [our own choice; also keeps the solver's way back]"""
+"""Over how much of its rated area a valve passes from shut to steered, and from steered to wide open. [our own choice]"""
+LEAST_OPENING = 1e-4
+"""No valve shuts quite tight. [our own choice]"""
 
 
 def opening(meter: Meter, superheat: Array, changed: Variation) -> Array:
     """How far it stands open, over its area at rating, at a superheat [K] under its bulb."""
+    left = 1 - changed.closed_off
     if meter.kind in ORIFICES:
-        steered = 1.0 + 0 * superheat
-    else:
-        band = (meter.superheat - meter.static_superheat) * changed.band
-        steered = 1 + (superheat - meter.superheat - changed.superheat_shift) / band
-        steered = SOFT * np.logaddexp(0.0, steered / SOFT)
-        steered = meter.widest - SOFT * np.logaddexp(0.0, (meter.widest - steered) / SOFT)
-    return np.minimum(np.maximum(steered * changed.opening, changed.least_opening), changed.most_opening)
+        return np.maximum(changed.opening * left, changed.least_opening) + 0 * superheat
+    band = (meter.superheat - meter.static_superheat) * changed.band
+    steered = 1 + (superheat - meter.superheat - changed.superheat_shift) / band
+    steered = SOFT * np.logaddexp(0.0, steered / SOFT)
+    widest = meter.widest * left
+    steered = widest - SOFT * np.logaddexp(0.0, (widest - steered) / SOFT)
+    return np.maximum(np.maximum(steered, LEAST_OPENING) * changed.opening, changed.least_opening)
 
 
 def flow(

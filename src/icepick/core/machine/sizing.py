@@ -204,20 +204,25 @@ def _in_heating(unit: Unit, nameplate: _Nameplate, machine: Machine) -> Machine:
     at, meter = rating(unit, "heating"), machine.meters["heating"]
 
     def astray(sought: Array, _: NDArray[np.intp]) -> Array:
-        found = walk(machine, "heating", sought[:4], at, Variation(opening=np.exp(sought[4])))
+        found = walk(machine, "heating", sought[:4], at, _gentle(sought[4]))
         return np.concatenate((found.disagreement, ((found.felt - meter.superheat) / 10)[None]))
 
     start = np.concatenate((first_guess(machine, "heating", at, 1), [[0.0]]))
     roots = solve(astray, start, np.append(FARTHEST, 0.4))
     if not roots.converged.all():
         raise UnsizedError("outdoor_meter", "no device was found that feeds the outdoor coil in heating.")
-    found = walk(machine, "heating", roots.unknown[:4], at, Variation(opening=np.exp(roots.unknown[4])))
+    found = walk(machine, "heating", roots.unknown[:4], at, _gentle(roots.unknown[4]))
     area = meter.area * float(found.opening[0])
     return replace(
         machine,
         meters={**machine.meters, "heating": replace(meter, area=area)},
         idle={**machine.idle, "cooling": area * _backwards(unit.outdoor_meter.kind)},
     )
+
+
+def _gentle(log_opening: Array) -> Variation:
+    """Where a valve stands as at rating it does not matter over what superheat it opens; a gentle one is found from afar."""
+    return Variation(opening=np.exp(log_opening), band=10.0)
 
 
 class _Target:

@@ -40,8 +40,8 @@ class Variation:
     """× superheat over which a valve opens."""
     least_opening: Value = 0.0
     """Area, over that at rating, that stays open whatever steers it."""
-    most_opening: Value = 1e6
-    """Area, over that at rating, it can't pass."""
+    closed_off: Value = 0.0
+    """Share of the device's greatest area that is closed off."""
     check_open: Value = 1.0
     """Share of the idle device's way round that opens."""
     restriction: Value = 0.0
@@ -96,7 +96,7 @@ _COMBINE = {
     "bypass": np.maximum,
     "starved": np.maximum,
     "least_opening": np.maximum,
-    "most_opening": np.minimum,
+    "closed_off": np.maximum,
     "check_open": np.minimum,
 }
 AT_REST = Variation()
