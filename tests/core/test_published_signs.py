@@ -148,6 +148,9 @@ def feature(state, name):
     if name in air:
         station, entering = air[name]
         return abs(state.reading(station) - getattr(state.conditions, entering))
+    if name == "subcooling":  # At the condenser, before anything that restricts the line.
+        side = "outdoor" if state.mode == "cooling" else "indoor"
+        return state.figure("condensing_temperature") - state.reading(f"{side}_meter_coil_side")
     return state.figure(f"{name}_temperature" if name in ("evaporating", "condensing") else name)
 
 
