@@ -17,8 +17,9 @@ import platformdirs
 
 from icepick import __version__
 from icepick.core.document.examination import examination_schema
-from icepick.core.document.visit import parse_visit, visit_schema
+from icepick.core.document.visit import parse_unit, parse_visit, visit_schema
 from icepick.core.examine import examine
+from icepick.core.machine.sheet import sheet
 from icepick.core.properties.quantities import UnitSystem
 
 Command = Callable[..., None]
@@ -116,6 +117,22 @@ def schema(document: str) -> None:
     """Print the JSON Schema (draft 2020-12) of a document."""
     made = visit_schema() if document == "visit" else examination_schema()
     _print(json.dumps(made, indent=2, ensure_ascii=False))
+
+
+@main.command("machine")
+@click.argument("file", metavar="FILE")
+@click.option("--units", type=_UNITS, default="field", show_default=True)
+def machine_command(file: str, units: UnitSystem) -> None:
+    """Size the machine of a unit and print it; FILE holds a unit or a visit, '-' reads it from standard input."""
+    try:
+        found = sheet(parse_unit(_read(file)), units)
+    except (OSError, ValueError) as error:
+        _refuse(file, error)
+        sys.exit(2)
+    if not found.sized:
+        click.echo(f"icepick: {file}: {found.field}: {found.why}", err=True)
+        sys.exit(2)
+    _print(found.model_dump_json(indent=2))
 
 
 @main.command(hidden=True)

@@ -6,8 +6,11 @@ from pydantic import BaseModel
 
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Examination
+from icepick.core.document.machine import MachineSheet
 from icepick.core.document.visit import Run, Site, Unit, Visit
 from icepick.core.examine import examine
+from icepick.core.machine.sheet import sheet
+from icepick.core.properties.quantities import UnitSystem
 from icepick.store.database import writing
 from icepick.store.receipts import once
 from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, revise_unit
@@ -82,6 +85,12 @@ def _known(unit_id: int) -> UnitView:
     if stored is None:
         raise problem(404, f"There is no unit {unit_id}.")
     return view(stored)
+
+
+@api.endpoint("post", "/units/machine", accepts=Unit, gives=MachineSheet, in_units=True)
+def machine(body: Unit, units: UnitSystem) -> MachineSheet:
+    """The machine of a unit, sized: its numbers and what each rests on."""
+    return sheet(body, units)
 
 
 @api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination)

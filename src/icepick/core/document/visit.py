@@ -6,6 +6,7 @@ with a JSON pointer and a sentence, what is wrong with it.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
@@ -370,6 +371,32 @@ def parse_visit(text: str | bytes) -> Visit:
         what the world allows; each problem has a JSON pointer and a sentence.
     """
     return parse(Visit, text)
+
+
+def parse_unit(text: str | bytes) -> Unit:
+    """Read a unit from JSON: by itself, or out of a visit document.
+
+    Parameters
+    ----------
+    text : str or bytes
+        JSON.
+
+    Returns
+    -------
+    Unit
+        The equipment.
+
+    Raises
+    ------
+    InvalidDocumentError
+        As :func:`parse_visit`.
+    """
+    try:
+        read = json.loads(text)
+    except ValueError:
+        return parse(Unit, text)  # Which says what is wrong with it.
+    in_visit = isinstance(read, dict) and "unit" in read and "format" in read
+    return parse(Visit, text).unit if in_visit else parse(Unit, text)
 
 
 def visit_schema() -> dict[str, Any]:

@@ -98,7 +98,7 @@ def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
         return Expected({}, {}, around.unread, why)
     names = [name for name in _MOVES if getattr(around, name).spread > 0]
     nudges = [_place(around, name) for name in names]
-    nudges += [_knob(here, one) for one in unknown_of(asked, mode)]
+    nudges += [_knob(here, one) for one in _unknown_of(asked, mode)]
     cycle, places, knobs = moved(machine, mode, steady, here, nudges)
     found = shown(machine, mode, cycle, places, knobs)
     judged = figures(machine, mode, cycle, places, found)
@@ -109,9 +109,26 @@ def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
     )
 
 
+def unknown_of(unit: Unit, mode: FlowMode) -> tuple[Unknown, ...]:
+    """What is unknown of a unit in a mode, charged as it is charged: by subcooling, or with a fixed orifice by superheat.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        The way its refrigerant runs.
+
+    Returns
+    -------
+    tuple of Unknown
+        In a fixed order.
+    """
+    return _unknown_of(_Asked(unit, size(unit)), mode)
+
+
 @lru_cache(maxsize=256)
-def unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
-    """What is unknown of a unit in a mode, charged as it is charged: by subcooling, or with a fixed orifice by superheat."""
+def _unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
     machine, orifice = asked.machine, asked.machine.meters[mode].kind in ORIFICES
     found = unknowns(asked.unit, orifice)
     by = "superheat" if machine.meters["cooling"].kind in ORIFICES else "subcooling"

@@ -132,3 +132,9 @@ _BY_NAME = {one.name: one for one in PARAMETERS}
 def of(name: str) -> float:
     """The value of a parameter, in its own unit; KeyError where there is none of that name."""
     return _BY_NAME[name].value
+
+
+def standing_of(name: str) -> str:
+    """What a parameter is and where it is from, in words; KeyError where there is none of that name."""
+    one = _BY_NAME[name]
+    return f"{one.reason.rstrip('.')}: {one.value:g} {one.unit} [{one.standing}]".replace(" 1 [", " [")

@@ -19,9 +19,10 @@ CHARGE = "charge"
 
 @dataclass(frozen=True, slots=True)
 class Unknown:
-    """One of them: its name, how far it spreads and in what, why, and what it turns (a spread → the machine)."""
+    """One of them: its name and title, how far it spreads and in what, why, and what it turns (a spread → the machine)."""
 
     name: str
+    title: str
     spread: float
     unit: str
     reason: str
@@ -38,34 +39,78 @@ def _grown(knob: str) -> Callable[[float], Variation]:
 
 
 _ALWAYS: tuple[Unknown, ...] = (
-    Unknown("displacement", 0.04, "share", "Compressors of one nameplate, and wear.", _grown("displacement")),
-    Unknown("efficiency", 0.06, "share", "Of the compressor.", _grown("efficiency")),
+    Unknown(
+        "displacement",
+        "what the compressor moves",
+        0.04,
+        "share",
+        "Compressors of one nameplate, and wear.",
+        _grown("displacement"),
+    ),
+    Unknown(
+        "efficiency", "how well it compresses", 0.06, "share", "Of the compressor.", _grown("efficiency")
+    ),
     Unknown(
         "indoor_conductance",
+        "conductance of the indoor coil",
         0.20,
         "share",
         "The indoor coil was not sized by us.",
         _grown("indoor_conductance"),
     ),
-    Unknown("outdoor_conductance", 0.20, "share", "Nor was the outdoor one.", _grown("outdoor_conductance")),
-    Unknown("outdoor_flow", 0.12, "share", "Air or water over the outdoor coil.", _grown("outdoor_flow")),
-    Unknown(CHARGE, 0.03, "share", "Charged within some 3 °F of its target.", _grown("charge")),
+    Unknown(
+        "outdoor_conductance",
+        "conductance of the outdoor coil",
+        0.20,
+        "share",
+        "Nor was the outdoor one.",
+        _grown("outdoor_conductance"),
+    ),
+    Unknown(
+        "outdoor_flow",
+        "air or water over the outdoor coil",
+        0.12,
+        "share",
+        "Air or water over the outdoor coil.",
+        _grown("outdoor_flow"),
+    ),
+    Unknown(CHARGE, "charge", 0.03, "share", "Charged within some 3 °F of its target.", _grown("charge")),
     Unknown(
         "indoor_volume",
+        "what the indoor coil holds",
         0.15,
         "share",
         "How much of the charge the indoor coil holds: subcooling in heating hangs on it.",
         _grown("indoor_volume"),
     ),
-    Unknown("line_heat", 0.4, "share", "Insulation and where the lines run.", _grown("line_heat")),
     Unknown(
-        "valve_heat", 0.4, "share", "Between hot and cold gas in the valve's body.", _grown("valve_heat")
+        "line_heat",
+        "heat through the lines",
+        0.4,
+        "share",
+        "Insulation and where the lines run.",
+        _grown("line_heat"),
+    ),
+    Unknown(
+        "valve_heat",
+        "heat through the valve's body",
+        0.4,
+        "share",
+        "Between hot and cold gas in the valve's body.",
+        _grown("valve_heat"),
     ),
 )
 _STEERED = Unknown(
-    "superheat_shift", 1.4, "K", "How a valve was set.", lambda by: Variation(superheat_shift=by)
+    "superheat_shift",
+    "superheat a valve holds",
+    1.4,
+    "K",
+    "How a valve was set.",
+    lambda by: Variation(superheat_shift=by),
 )
-_ORIFICE = Unknown("opening", 0.06, "share", "Size of a fixed orifice.", _grown("opening"))
+_ORIFICE = Unknown(
+    "opening", "size of the orifice", 0.06, "share", "Size of a fixed orifice.", _grown("opening")
+)
 
 
 def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
@@ -88,10 +133,22 @@ def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
     current = 0.08 if unit.compressor.rated_current is not None else 0.2
     return (
         *_ALWAYS,
-        Unknown("indoor_flow", indoor, "share", "Air or water over the indoor coil.", _grown("indoor_flow")),
+        Unknown(
+            "indoor_flow",
+            "air or water over the indoor coil",
+            indoor,
+            "share",
+            "Air or water over the indoor coil.",
+            _grown("indoor_flow"),
+        ),
         _ORIFICE if orifice else _STEERED,
         Unknown(
-            "current", current, "share", "Current for each watt: voltage, power factor.", _grown("current")
+            "current",
+            "current for each watt",
+            current,
+            "share",
+            "Current for each watt: voltage, power factor.",
+            _grown("current"),
         ),
     )
 
