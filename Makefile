@@ -70,6 +70,7 @@ test: check build browser build/fixtures.json
 bench: build browser
 	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max
 	$(PY) benchmarks/screen.py
+	$(PY) benchmarks/convergence.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

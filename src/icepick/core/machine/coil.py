@@ -96,8 +96,9 @@ def entering(coil: Coil, temperature: Array, ratio: Array, atmosphere: float, fl
 def conductances(coil: Coil, refrigerant: Array, flow: Value, factor: Value) -> Conductances:
     """Conductances at shares of the rated flows of refrigerant and of air or water; ``factor`` is on both sides."""
     outside = coil.outside * factor * np.power(flow, coil.outside_exponent)
-    boiling = coil.inside * factor * np.power(refrigerant, BOILING_EXPONENT)
-    single = coil.inside * factor * np.power(refrigerant, SINGLE_PHASE_EXPONENT)
+    inside = coil.inside * factor
+    boiling = inside * np.power(refrigerant, BOILING_EXPONENT)
+    single = inside * np.power(refrigerant, SINGLE_PHASE_EXPONENT)
     through = 1 / outside
     return Conductances(
         outside + 0 * boiling,

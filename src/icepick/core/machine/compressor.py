@@ -33,6 +33,8 @@ class Compressed:
     power: Array
     lost: Array
     suction_density: Array
+    temperature: Array
+    """At the discharge, by a mean heat capacity: near enough for what it gives to the air around [K]."""
 
 
 def compress(
@@ -83,4 +85,6 @@ def compress(
     ideal = enthalpy + rise
     hot = discharge.dew + np.maximum(ideal - discharge.vapor, 0) / discharge.vapor_heat
     lost = np.minimum(part.shell_loss * np.maximum(hot - ambient, 0), 0.5 * flow * rise)
-    return Compressed(flow, ideal - lost / flow, flow * rise, lost, density)
+    return Compressed(
+        flow, ideal - lost / flow, flow * rise, lost, density, hot - lost / (flow * discharge.vapor_heat)
+    )

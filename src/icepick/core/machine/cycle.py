@@ -35,6 +35,8 @@ from icepick.core.properties.states import Saturated, held, states
 Array = NDArray[np.float64]
 
 UNKNOWNS = 4
+NEAR = (0.7, 1.5)
+"""Flows whose ratio lies in here are compared in proportion; beyond, by its logarithm, which the solver follows from afar."""
 ENTHALPY_SCALE = 1e5
 """So that a change of the enthalpy counts like one of a logarithm [J/kg]."""
 
@@ -152,7 +154,7 @@ def walk(
         changed,
     )
     leaked = changed.bypass * done.flow
-    hot, _, _ = fluid.superheated(top, done.enthalpy)
+    hot = done.temperature
     through_body = machine.valve_conduction * changed.valve_heat * (hot - low.dew)
     hot_port = done.enthalpy - through_body / flow
     heat_line = lines.vapor_conductance * changed.line_heat
@@ -212,7 +214,7 @@ def walk(
     disagreement = np.stack(
         (
             np.log(done.flow * (1 - changed.bypass)) - unknown[2],
-            np.log((np.maximum(passed, 0.0) + 0.01 * rated.flow) / (flow + 0.01 * rated.flow)),
+            _apart((np.maximum(passed, 0.0) + 0.01 * rated.flow) / (flow + 0.01 * rated.flow)),
             mass / (machine.charge * changed.charge) - 1,
             (mixed - suction) / ENTHALPY_SCALE,
         )
@@ -398,3 +400,9 @@ def _mass(
         + lines.suction_volume * back.vapor_density
         + charge.in_accumulator(lines.accumulator_volume, back, mixed)
     )
+
+
+def _apart(ratio: Array) -> Array:
+    """How far two flows are apart: in proportion while they are near each other, by the logarithm beyond."""
+    near = held(ratio, NEAR[0], NEAR[1])
+    return near - 1 + near * np.log(ratio / near)

@@ -35,7 +35,7 @@ def solve(
     start: Array,
     farthest: Array,
     *,
-    tolerance: float = 1e-6,
+    tolerance: float = 1e-5,
     rounds: int = 40,
 ) -> Roots:
     """Find where a function is zero, for every system of a batch.

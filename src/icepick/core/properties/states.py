@@ -36,7 +36,10 @@ _ENTHALPY, _ENTROPY, _DENSITY = 1, 2, 3
 @dataclass(slots=True)
 class Saturated:
     """Both saturation lines at a batch of pressures: temperatures [K], enthalpies [J/kg], entropies [J/(kg K)], densities
-    [kg/m³] and the heat capacities beside the lines [J/(kg K)]; every array has the batch's shape."""
+    [kg/m³], and the mean heat capacities beside the lines [J/(kg K)], of liquid over 5 K and of vapor over 25 K.
+
+    Every array has the batch's shape.
+    """
 
     cell: NDArray[np.intp]
     share: Array
@@ -86,8 +89,8 @@ class States:
                 vapor[1][:, 0],
                 liquid[2][:, 0],
                 vapor[2][:, 0],
-                _slope(-liquid[0], MOST_SUBCOOLING),
-                _slope(vapor[0], MOST_SUPERHEAT),
+                _slope(-liquid[0], MOST_SUBCOOLING, 5),
+                _slope(vapor[0], MOST_SUPERHEAT, 25),
                 vapor_span,
                 liquid_span,
                 entropy_span,
@@ -227,9 +230,9 @@ def _without_gaps(rows: Array) -> Array:
     return rows
 
 
-def _slope(rows: Array, most: float) -> Array:
-    """Heat capacity over the first few kelvin beside the line."""
-    few = max(int(5 / most * (_FINE - 1)), 1)
+def _slope(rows: Array, most: float, over: float) -> Array:
+    """Mean heat capacity over so many kelvin beside the line."""
+    few = max(int(over / most * (_FINE - 1)), 1)
     found: Array = (rows[:, few] - rows[:, 0]) / (few * most / (_FINE - 1))
     return found
 
