@@ -9,8 +9,12 @@ from __future__ import annotations
 import textwrap
 from pathlib import Path
 
+from icepick.core.document.visit import Unit
 from icepick.core.handbook.calculators import CALCULATORS
 from icepick.core.handbook.fault_pages import FAULT_PAGES
+from icepick.core.machine.faults import FAULTS
+from icepick.core.machine.parameters import PARAMETERS
+from icepick.core.machine.unknowns import unknowns
 from icepick.core.practice import LIMITS
 from icepick.core.properties.quantities import SYMBOLS
 
@@ -72,7 +76,63 @@ def faults() -> str:
     return "\n\n".join(parts) + "\n"
 
 
-PAGES = {"practice-limits.md": practice_limits, "calculators.md": calculators, "faults.md": faults}
+def machine_parameters() -> str:
+    parts = [
+        "# Parameters of the machine model",
+        wrapped(
+            "Every number of the machine model that is not a unit's own (see machine.md). They live in "
+            "`src/icepick/core/machine/parameters.py` and `unknowns.py`."
+        ),
+    ]
+    for one in PARAMETERS:
+        parts += [f"## `{one.name}`", f"{one.value:g} {one.unit} · {one.standing}", wrapped(one.reason)]
+    rows = {one.name: one for kind in ("txv", "piston") for one in unknowns(_unit(kind), kind == "piston")}
+    parts += [
+        "# What is unknown of a unit",
+        wrapped(
+            "One standard deviation of each, in a unit without manufacturer's data; our own choice throughout. A share is of "
+            "the value itself."
+        ),
+    ]
+    for one in rows.values():
+        parts += [f"## `{one.name}`", f"± {one.spread:g} {one.unit} · {one.title}", wrapped(one.reason)]
+    parts += [
+        "# Severities of faults",
+        wrapped("What each fault acts on, by an amount: slight, middling, grave. Our own choice."),
+    ]
+    for fault in FAULTS:
+        if not fault.backwards:
+            amounts = ", ".join(f"{amount:g}" for amount in fault.amounts)
+            parts += [f"## `{fault.fault}`", f"{amounts} {fault.unit} {fault.words}"]
+    return "\n\n".join(parts) + "\n"
+
+
+def _unit(kind: str) -> Unit:
+    """Any unit with nothing stated."""
+    device = {"kind": kind, "bypass": "internal_check"}
+    return Unit.model_validate(
+        {
+            "label": "any",
+            "layout": "split",
+            "source": "air",
+            "load": "air",
+            "refrigerant": "R-410A",
+            "indoor_meter": device,
+            "outdoor_meter": device,
+            "drier": {"kind": "none"},
+            "accumulator": True,
+            "compressor": {"kind": "single"},
+            "reversing_valve": {"energized_in": "cooling"},
+        }
+    )
+
+
+PAGES = {
+    "practice-limits.md": practice_limits,
+    "calculators.md": calculators,
+    "faults.md": faults,
+    "machine-parameters.md": machine_parameters,
+}
 
 
 def main() -> None:

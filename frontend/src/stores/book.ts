@@ -2,8 +2,9 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Examination, Site, Unit, UnitView } from '../api/types'
+import type { Examination, MachineSheet, Site, Unit, UnitView } from '../api/types'
 import { useCatalogue } from './catalogue'
+import { useSettings } from './settings'
 import { useOnce } from './entryKey'
 
 export const useBook = defineStore('book', () => {
@@ -12,6 +13,13 @@ export const useBook = defineStore('book', () => {
 
   async function load() {
     units.value = (await ask(client.GET('/api/units'))).units
+  }
+
+  const machine = shallowRef<MachineSheet | null>(null)
+
+  /** Size the machine of a unit, in the units the screen is in. */
+  async function size(unit: Unit) {
+    machine.value = await ask(client.POST('/api/units/machine', { params: { query: { units: useSettings().units } }, body: unit }))
   }
 
   async function look(unit: Unit) {
@@ -43,5 +51,5 @@ export const useBook = defineStore('book', () => {
     }
   }
 
-  return { units, preview, load, look, add, revise }
+  return { units, preview, machine, load, look, size, add, revise }
 })

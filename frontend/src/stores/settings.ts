@@ -20,9 +20,11 @@ export const useSettings = defineStore('settings', () => {
   const method = remembered<Method>('icepick.method', 'clamp', [
     'clamp', 'probe', 'infrared', 'gauge', 'meter', 'estimate',
   ])
+  /** Whether tags show what a sound machine would read beside what was read. */
+  const expected = remembered<'shown' | 'hidden'>('icepick.expected', 'hidden', ['shown', 'hidden'])
   watchEffect(() => {
     document.documentElement.dataset.theme = theme.value
     document.documentElement.dataset.bsTheme = theme.value === 'shade' ? 'dark' : 'light'
   })
-  return { theme, units, method }
+  return { theme, units, method, expected }
 })

@@ -13,6 +13,7 @@ import { useSettings } from '../stores/settings'
 import { forget, keep, kept as onShelf } from '../stores/shelf'
 import SetAside from '../shell/SetAside.vue'
 import AdviceList from '../units/AdviceList.vue'
+import MachineTable from '../units/MachineTable.vue'
 import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
@@ -89,6 +90,9 @@ const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.n
 // The label plays no part in the circuit, and an empty one would be refused.
 const parts = computed(() => ({ ...draft.value.unit, label: 'preview' }))
 watch(parts, (unit) => attempt(() => book.look(unit)), { immediate: true, deep: true })
+const machineOpen = ref(false)
+const showMachine = (open: boolean) => (machineOpen.value = open)
+watch([parts, machineOpen, () => settings.units], ([unit, open]) => open && attempt(() => book.size(unit)), { deep: true })
 const setAside = computed(() => book.units?.find((entry) => entry.id === draft.value.id)?.set_aside ?? [])
 const visits = computed(() => calls.visits?.filter((line) => line.unit_id === draft.value.id) ?? [])
 watch(() => settings.units, () => attempt(calls.loadVisits))
@@ -138,6 +142,10 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
       </div>
       <SetAside :words="setAside" />
       <AdviceList class="advice" :advice="book.preview.advice" />
+      <details @toggle="showMachine(($event.target as HTMLDetailsElement).open)">
+        <summary>the machine: what this unit should be</summary>
+        <div v-if="book.machine" class="machine" tabindex="0" role="region" aria-label="The machine of this unit"><MachineTable :sheet="book.machine" /></div>
+      </details>
       <template v-if="visits.length">
         <h2>Visits</h2>
         <CallList :visits="visits" />
@@ -230,5 +238,9 @@ h2 {
   .advice {
     max-height: none;
   }
+}
+.machine {
+  overflow: auto;
+  padding-top: 0.4rem;
 }
 </style>

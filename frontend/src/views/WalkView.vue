@@ -90,6 +90,7 @@ const KEYS = [
   { key: '/', does: 'jump to a station by name' },
   { key: '[ ]', does: 'the run before, the run after' },
   { key: 'u', does: 'take the last reading back' },
+  { key: 'e', does: 'show what this unit should read beside what was read' },
   { key: 'g, then c u h w r', does: 'go to Calls, Units, Handbook, Walk, Report' },
 ]
 
@@ -120,9 +121,11 @@ function enter(event: KeyboardEvent) {
   else strip.value?.focus()
 }
 
+const toggleExpected = () => (settings.expected = settings.expected === 'shown' ? 'hidden' : 'shown')
 useKeys({
   ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
   u: () => visit.undo(),
+  e: toggleExpected,
   '[': () => visit.stepRun(-1),
   ']': () => visit.stepRun(1),
   '/': () => (finding.value = true),
@@ -154,15 +157,21 @@ useKeys({
           {{ side }}
         </BButton>
       </div>
+      <BButton
+        v-if="picture === 'circuit' && flows" class="beside" :aria-pressed="settings.expected === 'shown'"
+        @click="toggleExpected"
+      >e expected</BButton>
       <div class="frame">
         <CircuitPicture
           v-if="picture === 'circuit' && flows" :path="visit.examined.path" :taps="visit.examined.taps" :meters="visit.examined.meters"
           :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
-          :shown="visit.shown" :selected="visit.spot.station" :fold="narrow ? half : 'whole'" @press="press"
+          :shown="visit.shown" :selected="visit.spot.station" :fold="narrow ? half : 'whole'"
+          :expected="settings.expected === 'shown' ? visit.examined.expected : {}" @press="press"
         />
         <StaircasePicture
           v-else-if="picture === 'staircase' && flows" :path="visit.examined.path" :legs="visit.examined.legs"
-          :levels="visit.examined.levels" :shown="visit.shown" :selected="visit.spot.station"
+          :levels="visit.examined.levels" :expected="visit.examined.expected" :basis="visit.examined.expected_basis"
+          :departure="visit.examined.departure" :shown="visit.shown" :selected="visit.spot.station"
           :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="pressPipe"
         />
         <FlowPicture
@@ -175,6 +184,7 @@ useKeys({
         />
         <CyclePane
           v-else-if="picture === 'cycle' && flows" :refrigerant="visit.view.visit.unit.refrigerant" :corners="visit.examined.cycle"
+          :expected="visit.examined.expected_cycle"
           :shown="visit.shown" :selected="visit.spot" @press="press"
         />
         <CommandPicture
@@ -237,6 +247,7 @@ useKeys({
 }
 .stage {
   grid-area: stage;
+  position: relative;
   display: flex;
   flex-direction: column;
   min-height: 0;
@@ -271,6 +282,16 @@ useKeys({
 }
 .help {
   margin-left: auto;
+}
+.beside {
+  position: absolute;
+  left: 0.6rem;
+  bottom: 0.5rem;
+  z-index: 1;
+}
+.beside[aria-pressed='true'] {
+  outline: 2px solid var(--ink);
+  font-weight: 600;
 }
 .frame {
   flex: 1;

@@ -18,9 +18,11 @@ const props = withDefaults(defineProps<{
   shown: Map<string, Shown>
   selected: string
   fold?: Fold
+  /** What the sound machine would show, where that is wanted beside what was read. */
+  expected?: RunExamination['expected']
   /** Names only: nothing to type into, and smaller for it. */
   plain?: boolean
-}>(), { fold: 'whole' })
+}>(), { fold: 'whole', expected: () => ({}) })
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
@@ -116,12 +118,12 @@ const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 10
     <template v-else>
       <StationTag
         v-for="s in inSight" :key="s.stop.station" class="placed" :style="place(s.tagX, s.tagY)"
-        :code="s.stop.station" :shown="tagAt(s.stop.station)" :selected="selected === s.stop.station"
+        :code="s.stop.station" :shown="tagAt(s.stop.station)" :expected="expected[s.stop.station] ?? null" :selected="selected === s.stop.station"
         @press="$emit('press', { station: s.stop.station, quantity: 'temperature' })"
       />
       <StationTag
         v-for="t in tapsInSight" :key="t.tap" class="placed" :style="place(t.tagX, t.tagY)" :code="t.tap"
-        quantity="pressure" :shown="shown.get(spotKey({ station: t.tap, quantity: 'pressure' }))"
+        quantity="pressure" :expected="expected[t.tap] ?? null" :shown="shown.get(spotKey({ station: t.tap, quantity: 'pressure' }))"
         :selected="selected === t.tap" @press="$emit('press', { station: t.tap, quantity: 'pressure' })"
       />
     </template>

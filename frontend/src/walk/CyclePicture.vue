@@ -1,10 +1,11 @@
 <script setup lang="ts">
-// The measured cycle on a pressure–enthalpy chart, over the refrigerant's dome. A corner can be pressed to see the
+// The measured cycle on a pressure–enthalpy chart, over the refrigerant's dome, with a thin line behind it: the cycle of this
+// unit, sound, in these conditions. A corner can be pressed to see the
 // readings that made it.
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { line } from 'd3-shape'
 import { computed, ref, watch } from 'vue'
-import type { CycleCorner, Dome } from '../api/types'
+import type { CycleCorner, Dome, ExpectedCorner } from '../api/types'
 import { useNarrow } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
@@ -12,7 +13,7 @@ import { plain, signed } from './figures'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
 
-const props = defineProps<{ dome: Dome; corners: CycleCorner[]; shown: Map<string, Shown>; selected: Spot }>()
+const props = defineProps<{ dome: Dome; corners: CycleCorner[]; expected: ExpectedCorner[]; shown: Map<string, Shown>; selected: Spot }>()
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
@@ -39,7 +40,7 @@ const one = computed(() => read.value.get(chosen.value))
 
 const rows = computed(() => props.dome.rows)
 const span = computed<[number, number]>(() => {
-  const pressures = props.corners.map((corner) => corner.pressure.value)
+  const pressures = [...props.corners, ...props.expected].map((corner) => corner.pressure.value)
   const [low, high] = [rows.value[0]!.dew_pressure, rows.value.at(-1)!.bubble_pressure]
   if (!pressures.length) return [low, high]
   return [Math.min(...pressures) / 1.9, Math.max(...pressures) * 1.35]
@@ -48,7 +49,7 @@ const inSpan = computed(() => rows.value.filter((row) => row.dew_pressure >= spa
 const x = computed(() => {
   const all = [
     ...inSpan.value.flatMap((row) => [row.liquid_enthalpy, row.vapor_enthalpy]),
-    ...props.corners.map((corner) => corner.enthalpy.value),
+    ...[...props.corners, ...props.expected].map((corner) => corner.enthalpy.value),
   ]
   return scaleLinear().domain([Math.min(...all), Math.max(...all)]).nice(8).range([LEFT, right.value])
 })
@@ -78,6 +79,10 @@ const points = computed(() =>
     return found ? [{ ...found, index, x: x.value(found.enthalpy.value), y: y.value(found.pressure.value) }] : []
   }),
 )
+const sound = computed(() => {
+  const ends = props.expected.map((corner) => `${x.value(corner.enthalpy.value)} ${y.value(corner.pressure.value)}`)
+  return ends.length ? `M${ends.join('L')}Z` : ''
+})
 const HIGH = ['compressor_out', 'condenser_out']
 const strokes = computed(() =>
   points.value.length < 2
@@ -115,6 +120,7 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
         <path class="dome" :d="side('dew_pressure', 'vapor_enthalpy')" />
         <text v-for="degree in degrees" :key="degree.whole" class="degree figure" :x="degree.x + 7" :y="degree.y + 9">
           {{ plain(degree.whole) }}°</text>
+        <path class="sound" :d="sound" />
         <path
           v-for="stroke in strokes" :key="stroke.from.corner" class="way" :class="{ high: stroke.high, gap: stroke.gap }"
           :d="`M${stroke.from.x} ${stroke.from.y}L${stroke.to.x} ${stroke.to.y}`"
@@ -135,6 +141,7 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
       </g>
     </svg>
     <div class="list">
+      <p v-if="expected.length" class="quiet">Thin line: what this unit, sound, would do here.</p>
       <p v-if="!corners.length" class="quiet">
         Not enough readings yet. A corner needs its pipe and its side: a gauge, or the bend of the coil on that side.
       </p>
@@ -194,6 +201,11 @@ text {
 }
 .degree {
   font-size: 12px;
+}
+.sound {
+  fill: none;
+  stroke: var(--quiet);
+  stroke-width: 1.2;
 }
 .way {
   fill: none;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // The staircase: temperature along the path in flow order, with saturation and air as level lines. A station
-// without a reading is a gap that can be pressed; a leg that strays from what it should do is flagged.
+// without a reading is a gap that can be pressed; a leg that strays from what it should do is flagged. Behind it lies the band of
+// what this unit, sound, should show; what departs from it is joined to it, and the one that departs furthest is named.
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
-import type { Leg, RunExamination } from '../api/types'
+import type { Expected, Leg, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown } from '../stores/visit'
 import { plain, signed } from './figures'
@@ -13,6 +14,9 @@ const props = defineProps<{
   path: RunExamination['path']
   legs: Leg[]
   levels: RunExamination['levels']
+  expected: Record<string, Expected>
+  basis: string
+  departure: string | null
   shown: Map<string, Shown>
   selected: string
   unit: string
@@ -28,7 +32,12 @@ const TOP = 26
 const BOTTOM = 402
 
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
+const soundAt = (station: string) => {
+  const one = props.expected[station]
+  return one?.quantity === 'temperature' && one.unit === props.unit ? one : undefined
+}
 const values = computed(() => [
+  ...props.path.flatMap((stop) => { const one = soundAt(stop.station); return one ? [one.low, one.high] : [] }),
   ...props.path.flatMap((stop) => tagAt(stop.station)?.value ?? []),
   ...props.levels.map((level) => level.value),
 ])
@@ -44,7 +53,18 @@ const width = computed(() => (RIGHT - LEFT) / props.path.length)
 const stops = computed(() =>
   props.path.map((stop, index) => {
     const tag = tagAt(stop.station)
-    return { ...stop, tag, x: x(index), y: tag ? y.value(tag.value) : (TOP + BOTTOM) / 2 }
+    return { ...stop, tag, sound: soundAt(stop.station), x: x(index), y: tag ? y.value(tag.value) : (TOP + BOTTOM) / 2 }
+  }),
+)
+const bands = computed(() =>
+  stops.value.flatMap(({ station, sound, x: at, y: read, tag }) => {
+    if (!sound) return []
+    const [top, bottom] = [y.value(sound.high), y.value(sound.low)]
+    const edge = sound.departs === 'above' ? top : bottom
+    return [{
+      station, x: at, top, bottom, middle: y.value(sound.value),
+      off: tag && sound.departs ? { from: read, edge, by: tag.value - sound.value } : null,
+    }]
   }),
 )
 const MARK = { fall: '↘', hold: '→', rise: '↗' }
@@ -68,6 +88,7 @@ const named = computed(() => {
       return { ...level, labelY: last }
     })
 })
+const departing = computed(() => bands.value.find((band) => band.station === props.departure && band.off))
 const flagged = computed(() => steps.value.filter((step) => step.strays))
 </script>
 
@@ -79,6 +100,11 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         <text class="figure" :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ plain(tick) }}</text>
       </g>
       <text :x="LEFT - 8" :y="14" text-anchor="end">{{ catalogue.symbol(unit) }}</text>
+      <g v-for="band in bands" :key="`sound ${band.station}`" class="sound" aria-hidden="true">
+        <rect :x="band.x - width * 0.36" :y="band.top" :width="width * 0.72" :height="band.bottom - band.top" />
+        <path :d="`M${band.x - width * 0.36} ${band.middle}h${width * 0.72}`" />
+        <path v-if="band.off" class="off" :class="{ furthest: band.station === departure }" :d="`M${band.x} ${band.off.from}V${band.off.edge}`" />
+      </g>
       <g v-for="level in named" :key="level.name">
         <path class="level" :class="level.name" :d="`M${LEFT} ${y(level.value)}H${RIGHT}`" />
         <text class="level-name" :x="RIGHT + 6" :y="level.labelY">{{ LEVELS[level.name] }}</text>
@@ -97,7 +123,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
       </g>
       <g
         v-for="(stop, index) in stops" :key="stop.station" class="stop" role="button" tabindex="0"
-        :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}`"
+        :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}${stop.sound ? `, expected ${signed(stop.sound.value)}` : ''}`"
         @click="$emit('press', stop.station)" @keydown.enter.prevent="$emit('press', stop.station)"
       >
         <rect class="hit" :class="{ selected: selected === stop.station }" :x="stop.x - width / 2 + 1" :y="TOP - 16" :width="width - 2" :height="HEIGHT - TOP + 6" />
@@ -111,7 +137,14 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         <text class="name" :transform="`translate(${stop.x - 2} ${BOTTOM + 38}) rotate(50)`">{{ catalogue.short(stop.station) }}</text>
       </g>
     </svg>
-    <ul v-if="flagged.length" class="notes">
+    <p v-if="basis" class="basis">
+      <span class="swatch" /> {{ Object.keys(expected).length ? 'what this unit should show.' : '' }} {{ basis }}
+    </p>
+    <ul v-if="flagged.length || departing" class="notes">
+      <li v-if="departing">
+        {{ catalogue.short(departing.station) }}: {{ signed(Math.abs(departing.off!.by)) }} {{ catalogue.symbol(unit) }}
+        {{ departing.off!.by > 0 ? 'over' : 'under' }} what this unit should show here, further than any other.
+      </li>
       <li v-for="step in flagged" :key="step.leg.start">
         {{ catalogue.short(step.leg.start) }} to {{ catalogue.short(step.leg.end) }}: {{ step.leg.explain }}
       </li>
@@ -121,7 +154,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
 
 <style scoped>
 .picture {
-  width: min(100cqw, (100cqh - 1.6rem) * 1000 / 560);
+  width: min(100cqw, (100cqh - 3.6rem) * 1000 / 560);
   min-width: 34rem;
   margin: 0 auto;
   position: relative;
@@ -138,6 +171,34 @@ text {
   stroke: var(--hair);
   stroke-width: 1;
   stroke-dasharray: 1 7;
+}
+.sound rect {
+  fill: var(--raised);
+  stroke: var(--hair);
+}
+.sound path {
+  stroke: var(--edge);
+  stroke-width: 1.5;
+}
+.sound .off {
+  stroke: var(--watch);
+  stroke-width: 3;
+}
+.sound .furthest {
+  stroke-width: 6;
+}
+.basis {
+  margin: 0;
+  padding: 0 0.6rem;
+  font-size: 0.85rem;
+  color: var(--quiet);
+}
+.swatch {
+  display: inline-block;
+  width: 1.4em;
+  height: 0.75em;
+  background: var(--raised);
+  border: 1px solid var(--hair);
 }
 .level {
   stroke: var(--ink);

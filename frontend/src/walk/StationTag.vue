@@ -2,14 +2,14 @@
 // A station as a tag to press: its name, its number, and what is to be known about that number.
 import { computed } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
-import type { QuantityName } from '../api/types'
+import type { Expected, QuantityName } from '../api/types'
 import type { Shown } from '../stores/visit'
 import { figure } from './figures'
 import { temperatureColour } from './temperatureScale'
 
 const props = withDefaults(
-  defineProps<{ code: string; shown: Shown | undefined; selected: boolean; quantity?: QuantityName }>(),
-  { quantity: 'temperature' },
+  defineProps<{ code: string; shown: Shown | undefined; selected: boolean; quantity?: QuantityName; expected?: Expected | null }>(),
+  { quantity: 'temperature', expected: null },
 )
 defineEmits<{ press: [] }>()
 const catalogue = useCatalogue()
@@ -29,6 +29,11 @@ const note = computed(() => {
   if (props.shown.early) return 'read early'
   return props.shown.infrared ? 'infrared' : ''
 })
+const expectedText = computed(() => {
+  if (!props.expected) return ''
+  const { value, low, high } = props.expected
+  return `${Math.round(value)}±${Math.round((high - low) / 2)}`
+})
 const colour = computed(() => temperatureColour(props.shown?.value, props.shown?.unit))
 </script>
 
@@ -39,7 +44,10 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
   >
     <span class="stripe" :style="{ background: colour ?? 'transparent' }" />
     <span class="name">{{ name }}</span>
-    <span class="figure value">{{ number ?? '' }}</span>
+    <span class="figure value">{{ number ?? '' }}
+      <span v-if="expected" class="expected" :class="{ departs: expected.departs }">
+        <span class="visually-hidden">expected </span>{{ expectedText }}</span>
+    </span>
     <span class="visually-hidden">{{ shown ? catalogue.symbol(shown.unit) : note }}, {{ catalogue.title(code) }}</span>
     <span v-if="shown && note" class="note">{{ note }}</span>
   </button>
@@ -77,6 +85,15 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
 .value {
   font-size: 1.18rem;
   min-height: 1.1em;
+}
+.expected {
+  font-size: 0.7rem;
+  font-weight: 400;
+  color: var(--quiet);
+}
+.expected.departs {
+  color: var(--watch);
+  font-weight: 600;
 }
 .empty .value {
   width: 3rem;

@@ -139,6 +139,8 @@ def _examine_run(one: _Doubted, checks: Mapping[str, Check]) -> RunExamination:
         expected=sound.stations,
         expected_indicators=sound.figures,
         expected_basis=sound.basis,
+        expected_cycle=sound.corners,
+        departure=sound.departure,
         cycle=attempt(context, "the measured cycle", lambda: _cycle(context), []),
         terminals=attempt(context, "the terminal strip", lambda: terminals(context), []),
         checks=list(checks.values()),

@@ -216,13 +216,15 @@ class CycleCorner(Document):
 
 
 class Expected(Document):
-    """What the sound machine would show: a value, and the ends of what is still sound."""
+    """What the sound machine would show: a value, and the ends of what is still sound. ``departs`` says on which side of
+    those ends a reading lies, its own band counted; null also where there is none."""
 
     quantity: QuantityName
     value: float
     low: float
     high: float
     unit: str
+    departs: Literal["above", "below"] | None
 
 
 class ExpectedFigure(Document):
@@ -234,6 +236,14 @@ class ExpectedFigure(Document):
     unit: str
 
 
+class ExpectedCorner(Document):
+    """A corner of the sound machine's cycle; the pressure is absolute."""
+
+    corner: Corner
+    pressure: PlainQuantity
+    enthalpy: PlainQuantity
+
+
 class RunExamination(Document):
     """What the readings say of one run.
 
@@ -242,7 +252,8 @@ class RunExamination(Document):
     ``stations`` lists every place this unit has, in walking order. For an ``off`` run ``path``, ``taps``, ``legs`` and
     ``levels`` are empty, ``running_mode``, ``meters`` and ``coils`` null: nothing flows. ``expected`` is what this unit,
     sound, would show at its stations in this run's conditions, ``expected_indicators`` what its indicators would be, and
-    ``expected_basis`` says what that rests on, or why nothing is expected.
+    ``expected_basis`` says what that rests on, or why nothing is expected; ``departure`` is the station that departs
+    furthest from what is expected there, or null.
     """
 
     id: str
@@ -262,6 +273,8 @@ class RunExamination(Document):
     expected: dict[str, Expected]
     expected_indicators: dict[str, ExpectedFigure]
     expected_basis: str
+    expected_cycle: list[ExpectedCorner]
+    departure: str | None
     cycle: list[CycleCorner]
     terminals: list[Terminal]
     checks: list[Check]

@@ -10,9 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.document.examination import Corner
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.cycle import Cycle
 from icepick.core.machine.figures import figures
 from icepick.core.machine.metering import ORIFICES
 from icepick.core.machine.parts import Machine
@@ -23,6 +25,8 @@ from icepick.core.machine.steady import settle
 from icepick.core.machine.surroundings import Surroundings, surroundings
 from icepick.core.machine.unknowns import Unknown, charged, unknowns
 from icepick.core.machine.variation import AT_REST
+
+Array = NDArray[np.float64]
 
 COVERAGE = 2.0
 """Half-widths are so many standard deviations, as those of readings."""
@@ -45,6 +49,8 @@ class Expected:
 
     stations: Mapping[Place, Value]
     figures: Mapping[str, Value]
+    corners: tuple[tuple[Corner, float, float], ...] = ()
+    """Of the cycle: absolute pressure [Pa] and enthalpy [J/kg]."""
     unread: tuple[str, ...] = ()
     why_not: str = ""
 
@@ -95,7 +101,7 @@ def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
     steady = settle(machine, mode, here, AT_REST, 1)
     if not steady.sound[0]:
         why = "The conditions of this run lie outside what the machine model is made for."
-        return Expected({}, {}, around.unread, why)
+        return Expected({}, {}, unread=around.unread, why_not=why)
     names = [name for name in _MOVES if getattr(around, name).spread > 0]
     nudges = [_place(around, name) for name in names]
     nudges += [_knob(here, one) for one in _unknown_of(asked, mode)]
@@ -105,6 +111,7 @@ def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
     return Expected(
         {place: _value(place[1], row) for place, row in found.items()},
         {name: _value(_FLOOR_OF_FIGURE.get(name, "temperature"), row) for name, row in judged.items()},
+        _corners(machine, mode, cycle),
         around.unread,
     )
 
@@ -142,6 +149,20 @@ def _unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
     return charged(found, dict(zip((one.name for one in found), row[1:] - row[0], strict=True)))
 
 
+def _corners(machine: Machine, mode: FlowMode, cycle: Cycle) -> tuple[tuple[Corner, float, float], ...]:
+    out, fed = cycle.points[0], cycle.points[-1]
+    before = cycle.points[[step.part for step in machine.loops[mode]].index("meter")]
+    corners: tuple[tuple[Corner, Array, Array], ...] = (
+        ("compressor_in", cycle.suction_pressure, cycle.suction),
+        ("compressor_out", cycle.discharge_pressure, cycle.compressed.enthalpy),
+        ("condenser_out", out.pressure, out.enthalpy),
+        ("meter_in", before.pressure, before.enthalpy),
+        ("meter_out", fed.pressure, before.enthalpy),
+        ("evaporator_out", cycle.evaporating, cycle.evaporated.enthalpy),
+    )
+    return tuple((name, float(pressure[0]), float(enthalpy[0])) for name, pressure, enthalpy in corners)
+
+
 _MOVES = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
 _FLOOR_OF_FIGURE = {
     "valve_suction_rise": "small",
@@ -166,7 +187,7 @@ def _knob(here: Conditions, unknown: Unknown) -> Nudge:
     return lambda by: (here, unknown.at(by))
 
 
-def _value(kind: str, row: NDArray[np.float64]) -> Value:
+def _value(kind: str, row: Array) -> Value:
     value = float(row[0])
     absolute, share = FLOORS.get(kind, OTHER_FLOOR)
     floor = max(absolute, share * abs(value))

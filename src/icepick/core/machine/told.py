@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import cast
+from math import hypot
+from typing import Literal, cast
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.document.examination import Expected as ExpectedReading
-from icepick.core.document.examination import ExpectedFigure
+from icepick.core.document.examination import ExpectedCorner, ExpectedFigure, PlainQuantity
 from icepick.core.document.stations import station
 from icepick.core.document.visit import QuantityName
 from icepick.core.document.wording import display, listing
 from icepick.core.machine.expected import Expected, Value, expected
 from icepick.core.machine.figures import KINDS
-from icepick.core.properties.quantities import Kind
+from icepick.core.properties.quantities import ABSOLUTE_PRESSURE, Kind, from_si
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +25,8 @@ class Told:
     stations: dict[str, ExpectedReading] = field(default_factory=dict)
     figures: dict[str, ExpectedFigure] = field(default_factory=dict)
     basis: str = ""
+    corners: list[ExpectedCorner] = field(default_factory=list)
+    departure: str | None = None
 
 
 def told(context: RunContext) -> Told:
@@ -55,7 +58,8 @@ def told(context: RunContext) -> Told:
         for name, kind in kinds.items()
         if sized or kind not in (Kind.POWER, Kind.ELECTRICAL_POWER)
     }
-    return Told(readings, figures, found.why_not or _basis(context, found))
+    basis = found.why_not or _basis(context, found)
+    return Told(readings, figures, basis, _corners(context, found), _furthest(context, found, readings))
 
 
 def _circuits(context: RunContext) -> set[str]:
@@ -82,7 +86,49 @@ def _reading(context: RunContext, code: str, quantity: str, value: Value) -> Exp
         low=found.low,
         high=found.high,
         unit=found.unit,
+        departs=_side(_off(context, code, quantity, value)),
     )
+
+
+def _off(context: RunContext, code: str, quantity: str, value: Value) -> float:
+    """How far a reading lies from what is expected, over both their bands; 0 where there is none."""
+    read = context.value(code, quantity)
+    if read is None:
+        return 0.0
+    return float((read.nominal_value - value.value) / hypot(value.spread, read.std_dev))
+
+
+def _side(off: float) -> Literal["above", "below"] | None:
+    if abs(off) <= 1:
+        return None
+    return "above" if off > 0 else "below"
+
+
+def _furthest(context: RunContext, found: Expected, told_of: dict[str, ExpectedReading]) -> str | None:
+    offs = {
+        code: abs(_off(context, code, what, v))
+        for code, what, v in _places(context, found)
+        if code in told_of
+    }
+    code = max(offs, key=lambda one: offs[one], default=None)
+    return code if code is not None and offs[code] > 1 else None
+
+
+def _corners(context: RunContext, found: Expected) -> list[ExpectedCorner]:
+    absolute = ABSOLUTE_PRESSURE[context.units]
+    corners = []
+    for name, pressure, enthalpy in found.corners:
+        number, unit = display(enthalpy, Kind.SPECIFIC_ENTHALPY, context.units)
+        corners.append(
+            ExpectedCorner(
+                corner=name,
+                pressure=PlainQuantity(
+                    value=round(from_si(pressure, absolute, Kind.PRESSURE), 2), unit=absolute
+                ),
+                enthalpy=PlainQuantity(value=number, unit=unit),
+            )
+        )
+    return corners
 
 
 def _figure(context: RunContext, value: Value, kind: Kind) -> ExpectedFigure:
