@@ -30,8 +30,13 @@ def doubts_of(run, unit=None):
     return {(doubt.code, tuple(doubt.stations)) for doubt in examined(run, unit).runs[0].doubts}
 
 
-@pytest.mark.parametrize("name", TRUTH)
-@pytest.mark.parametrize("refrigerant", REFRIGERANTS)
+# Every layout with three refrigerants, every refrigerant with a third of the layouts.
+PAIRS = [
+    (name, one) for i, name in enumerate(TRUTH) for j, one in enumerate(REFRIGERANTS) if (i + j) % 3 == 0
+]
+
+
+@pytest.mark.parametrize(("name", "refrigerant"), PAIRS)
 def test_a_healthy_run_raises_no_doubt_over_a_grid_of_conditions(name, refrigerant):
     unit = {**TRUTH[name][0], "refrigerant": refrigerant}
     cases = [

@@ -6,11 +6,13 @@ scales from there.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Medium, MeterKind
+from icepick.core.machine.conditions import Conditions
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,6 +141,8 @@ class Machine:
     """Heat that passes from hot to cold gas through the valve's body [W/K]."""
     charge: float
     rated: Rated
+    at_rating: Mapping[FlowMode, tuple[Conditions, tuple[float, ...]]] = field(default_factory=dict)
+    """Where it comes to rest at its rating points, as the walk's unknowns: the search elsewhere begins from there."""
 
     def coils(self, mode: FlowMode) -> tuple[Coil, Coil]:
         """Condenser and evaporator in a mode."""

@@ -13,9 +13,8 @@ from numpy.typing import NDArray
 
 from icepick.core.document.roles import FlowMode
 from icepick.core.machine.conditions import Conditions, merged
-from icepick.core.machine.cycle import UNKNOWNS, Cycle, walk
+from icepick.core.machine.cycle import Cycle, walk
 from icepick.core.machine.parts import Machine
-from icepick.core.machine.solver import STEP
 from icepick.core.machine.steady import Steady
 from icepick.core.machine.variation import AT_REST, Variation, batch
 
@@ -51,14 +50,11 @@ def moved(
     (Cycle, Conditions, Variation)
         Arrays (1 + number of unknowns,): the state itself first.
     """
-    base = steady.unknown
     there = [nudge(DEVIATIONS) for nudge in nudges]
     places = merged([conditions, *(place for place, _ in there)])
     knobs = batch([AT_REST, *(knob for _, knob in there)])
-    offsets = STEP * np.eye(UNKNOWNS)
-    values = walk(machine, mode, base + offsets, conditions, AT_REST).disagreement
-    slopes = (values - steady.cycle.disagreement) / STEP
-    unknown = np.repeat(base, 1 + len(nudges), axis=1)
+    unknown = np.repeat(steady.unknown, 1 + len(nudges), axis=1)
     for _ in range(CORRECTIONS):
-        unknown = unknown - np.linalg.solve(slopes, walk(machine, mode, unknown, places, knobs).disagreement)
+        left = walk(machine, mode, unknown, places, knobs).disagreement
+        unknown = unknown - np.linalg.solve(steady.slopes[0], left)
     return walk(machine, mode, unknown, places, knobs), places, knobs

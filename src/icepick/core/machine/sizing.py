@@ -196,7 +196,12 @@ def _in_cooling(unit: Unit, nameplate: _Nameplate) -> Machine:
         idle={"cooling": area, "heating": area * _backwards(unit.indoor_meter.kind)},
         charge=float(found.charge[0]),
         rated=replace(machine.rated, power=power, suction_enthalpy=float(found.suction[0])),
+        at_rating={"cooling": (at, _plain(target.unknown(sought)))},
     )
+
+
+def _plain(unknown: Array) -> tuple[float, ...]:
+    return tuple(float(value) for value in unknown[:, 0])
 
 
 def _in_heating(unit: Unit, nameplate: _Nameplate, machine: Machine) -> Machine:
@@ -217,6 +222,7 @@ def _in_heating(unit: Unit, nameplate: _Nameplate, machine: Machine) -> Machine:
         machine,
         meters={**machine.meters, "heating": replace(meter, area=area)},
         idle={**machine.idle, "cooling": area * _backwards(unit.outdoor_meter.kind)},
+        at_rating={**machine.at_rating, "heating": (at, _plain(roots.unknown[:4]))},
     )
 
 

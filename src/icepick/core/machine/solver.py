@@ -22,12 +22,13 @@ STEP = 1e-5
 
 @dataclass(frozen=True, slots=True)
 class Roots:
-    """Where a batch came to: unknowns (n, k), what is left of each system's equations at the worst (k,), and whether that is
-    small enough to be believed."""
+    """Where a batch came to: unknowns (n, k), what is left of each system's equations at the worst (k,), whether that is
+    small enough to be believed, and the slopes of the equations there (k, n, n)."""
 
     unknown: Array
     residual: Array
     converged: NDArray[np.bool_]
+    slopes: Array
 
 
 def solve(
@@ -64,6 +65,7 @@ def solve(
     damping = np.ones(systems)
     newton = np.zeros_like(here)
     from_where = here.copy()
+    slopes = np.zeros((systems, count, count))
     active = np.arange(systems)
     offsets = np.concatenate((np.zeros((count, 1)), STEP * np.eye(count)), axis=1)[:, :, None]
     for _ in range(rounds):
@@ -79,8 +81,8 @@ def solve(
         if accepted.size:
             now = values[:, :, nearer]
             best[accepted] = worst[nearer]
-            slopes = ((now[:, 1:] - now[:, :1]) / STEP).transpose(2, 0, 1)
-            steps = _steps(slopes, now[:, 0].T)
+            slopes[accepted] = ((now[:, 1:] - now[:, :1]) / STEP).transpose(2, 0, 1)
+            steps = _steps(slopes[accepted], now[:, 0].T)
             steps = _held(steps.T, farthest)
             damping[accepted] = 1.0
             from_where[:, accepted] = here[:, accepted]
@@ -92,7 +94,7 @@ def solve(
             break
     solved = best < tolerance
     here[:, ~solved] = from_where[:, ~solved]
-    return Roots(here, best, solved)
+    return Roots(here, best, solved, slopes)
 
 
 def _steps(slopes: Array, values: Array) -> Array:

@@ -43,6 +43,8 @@ class Steady:
     inside: NDArray[np.bool_]
     """Whether head and suction lie where the refrigerant's tables know them."""
     residual: Array
+    slopes: Array
+    """Of its equations (k, n, n)."""
 
     @property
     def sound(self) -> NDArray[np.bool_]:
@@ -51,7 +53,15 @@ class Steady:
 
 
 def first_guess(machine: Machine, mode: FlowMode, conditions: Conditions, count: int) -> Array:
-    """Unknowns (4, count) to start from."""
+    """Unknowns (4, count) to start from: roughly, and as far off as that is at the rating point."""
+    rough = _rough(machine, mode, conditions, count)
+    if mode not in machine.at_rating:
+        return rough
+    where, found = machine.at_rating[mode]
+    return np.asarray(rough + np.array(found)[:, None] - _rough(machine, mode, where, 1))
+
+
+def _rough(machine: Machine, mode: FlowMode, conditions: Conditions, count: int) -> Array:
     fluid, rated = states(machine.refrigerant), machine.rated
     outdoor, indoor = (
         np.broadcast_to(np.asarray(value, dtype=np.float64), (count,))
@@ -109,7 +119,7 @@ def settle(
     cycle = walk(machine, mode, roots.unknown, conditions, changed)
     fluid = states(machine.refrigerant)
     inside = fluid.inside(cycle.discharge_pressure) & fluid.inside(cycle.suction_pressure)
-    return Steady(roots.unknown, cycle, roots.converged, inside, roots.residual)
+    return Steady(roots.unknown, cycle, roots.converged, inside, roots.residual, roots.slopes)
 
 
 def _sought(
@@ -139,7 +149,8 @@ def _by_an_easier_valve(
     return _with(before, lost, _sought(machine, mode, here, knobs, guess))
 
 
-PARTS = (0.0, 0.35, 0.7, 0.9, 1.0)
+PARTS = (0.35, 0.7, 0.9, 1.0)
+"""How far a fault grows at a time."""
 
 
 def _part_of_the_way(
@@ -148,7 +159,7 @@ def _part_of_the_way(
     """States that still did not, followed from the sound machine as the fault grows."""
     lost = np.flatnonzero(~before.converged)
     here, knobs = conditions.at(lost), changed.at(lost)
-    again = Roots(first_guess(machine, mode, here, lost.size), np.array([]), np.array([]))
+    again = _sought(machine, mode, here, knobs.part_way(0.0), first_guess(machine, mode, here, lost.size))
     for part in PARTS:
         again = _sought(machine, mode, here, knobs.part_way(part), again.unknown)
     return _with(before, lost, again)
@@ -156,8 +167,10 @@ def _part_of_the_way(
 
 def _with(before: Roots, which: NDArray[np.intp], again: Roots) -> Roots:
     unknown, residual, converged = before.unknown.copy(), before.residual.copy(), before.converged.copy()
+    slopes = before.slopes.copy()
     unknown[:, which], residual[which], converged[which] = again.unknown, again.residual, again.converged
-    return Roots(unknown, residual, converged)
+    slopes[which] = again.slopes
+    return Roots(unknown, residual, converged, slopes)
 
 
 __all__ = ["FARTHEST", "UNKNOWNS", "Roots", "Steady", "first_guess", "settle"]

@@ -24,11 +24,11 @@ from icepick.core.properties.refrigerant_table import (
 
 Array = NDArray[np.float64]
 
-_PRESSURES, _VAPORS, _LIQUIDS = 288, 97, 41
+_PRESSURES, _VAPORS, _LIQUIDS = 192, 97, 41
 """Points over ln p, over the enthalpy of vapor above dew, and of liquid under bubble."""
-_BEYOND = 24
+_BEYOND = 16
 """Points over ln p, of the above, that carry the last slope on past the warmest saturation."""
-_FINE = 200
+_FINE = 140
 """Points from which enthalpy is turned into an axis."""
 _ENTHALPY, _ENTROPY, _DENSITY = 1, 2, 3
 
