@@ -40,8 +40,8 @@ PAIRS = [
 def test_a_healthy_run_raises_no_doubt_over_a_grid_of_conditions(name, refrigerant):
     unit = {**TRUTH[name][0], "refrigerant": refrigerant}
     cases = [
-        *(("heating", outdoor, 70) for outdoor in (5, 17, 35, 47, 60)),
-        *(("cooling", outdoor, 77) for outdoor in (70, 82, 95, 110)),
+        *(("heating", outdoor, 70) for outdoor in (5, 35, 60)),
+        *(("cooling", outdoor, 77) for outdoor in (70, 95, 110)),
     ]
     for (mode, *entering), superheat, gauges in product(cases, (0.5, 20), (True, False)):
         made = healthy(name, mode, *entering, refrigerant, superheat=superheat)

@@ -14,13 +14,13 @@ def test_no_check_fails_on_healthy_visits_over_a_grid_of_conditions(layout):
     unit = TRUTH[layout][0]
     orifice = {m["kind"] for m in (unit["indoor_meter"], unit["outdoor_meter"])} & {"piston", "capillary"}
     for gauges, refrigerant in product((True, False), ("R-410A", "R-407C", "R-290")):
-        for outdoor in (5, 17, 35, 47, 60):
+        for outdoor in (5, 35, 60):
             made = healthy(layout, "heating", outdoor, 70, refrigerant, subcooling=3 if orifice else 9)
             if orifice:
                 # Runs near zero superheat and near zero subcooling, healthy. [physics; the-trade.md 5]
                 made.quality = 0.98
             assert_sound(layout, made.run(gauges=gauges), refrigerant)
-        for outdoor in (70, 82, 95, 115):
+        for outdoor in (70, 95, 115):
             made = healthy(layout, "cooling", outdoor, 76, refrigerant)
             run = made.run(gauges=gauges)
             if orifice:
