@@ -13,7 +13,7 @@ from icepick.core.document.visit import Unit
 from icepick.core.handbook.calculators import CALCULATORS
 from icepick.core.handbook.fault_pages import FAULT_PAGES
 from icepick.core.machine.faults import FAULTS
-from icepick.core.machine.parameters import PARAMETERS
+from icepick.core.machine.parameters import PARAMETERS, shown_of
 from icepick.core.machine.unknowns import unknowns
 from icepick.core.practice import LIMITS
 from icepick.core.properties.quantities import SYMBOLS
@@ -85,7 +85,11 @@ def machine_parameters() -> str:
         ),
     ]
     for one in PARAMETERS:
-        parts += [f"## `{one.name}`", f"{one.value:g} {one.unit} · {one.standing}", wrapped(one.reason)]
+        parts += [
+            f"## `{one.name}`",
+            f"{shown_of(one)} · {one.standing}",
+            wrapped(one.reason),
+        ]
     rows = {one.name: one for kind in ("txv", "piston") for one in unknowns(_unit(kind), kind == "piston")}
     parts += [
         "# What is unknown of a unit",

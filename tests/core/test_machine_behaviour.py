@@ -1,6 +1,7 @@
 """How the solved machine behaves: published ratings, what only grows or only falls, what each fault must do."""
 
 import numpy as np
+import psychrolib
 import pytest
 
 from icepick.core.document.visit import Unit
@@ -72,6 +73,62 @@ def test_a_fixed_orifice_feeds_too_much_in_the_cold_and_too_little_in_mild_weath
     assert 15 / 1.8 < mild.figure("superheat") < 30 / 1.8
     # Its target in cooling falls as it gets hotter outdoors. [common practice]
     assert cooling(75, of).figure("superheat") > cooling(105, of).figure("superheat") + 3
+
+
+@pytest.mark.parametrize(("outdoor", "indoor", "humidity"), [(95, 80, 0.51), (95, 75, 0.5), (85, 76, 0.6)])
+def test_air_leaves_a_wet_coil_nearly_saturated(outdoor, indoor, humidity):
+    """At 90 to 97 % relative humidity [common practice]; the humidity by PsychroLib, from the heat that is not sensible."""
+    state = cooling(outdoor, indoor=indoor, humidity=humidity)
+    coil, met = state.cycle.evaporated, state.cycle.evaporator_met
+    latent = float(coil.heat[0] - coil.sensible[0])
+    ratio = float(np.ravel(met.ratio)[0]) - latent / (float(np.ravel(met.mass)[0]) * 2.47e6)
+    leaving = kelvin(indoor) - float(coil.sensible[0]) / float(np.ravel(met.carries)[0]) - 273.15
+    assert 0.90 < psychrolib.GetRelHumFromHumRatio(leaving, ratio, 101_325) < 0.975
+
+
+@pytest.mark.parametrize(("outdoor", "low", "high"), [(47, 0.3, 2.0), (5, 1.0, 4.0)])
+def test_the_valve_of_a_sound_machine_warms_suction_by_a_degree_or_three(outdoor, low, high):
+    """Hot and cold gas share one metal body: 1 to 3 °F at a full flow, more where little flows. [the-trade.md 3]"""
+    sound, twice = heating(outdoor), heating(outdoor, changed=Variation(valve_heat=2.0))
+    assert low < sound.figure("valve_suction_rise") * 1.8 < high
+    assert twice.figure("valve_suction_rise") > 1.5 * sound.figure("valve_suction_rise")
+    # Insulated, the vapor line loses a few degrees at most. [the-trade.md 2]
+    assert 1 < (sound.reading("vapor_line_outdoor") - sound.reading("vapor_line_indoor")) * 1.8 < 6
+
+
+def test_the_supply_air_carries_all_that_is_put_into_it():
+    """The condenser's heat and the blower's, by the AHRI default: 0.365 W for each cfm [from memory]."""
+    state = heating(47)
+    air = (
+        1200 * 0.000471947 * 1.2041 * 293.15 / kelvin(70)
+    )  # kg/s, of air at 68 °F and sea level brought to 70 °F
+    rise = state.reading("supply_air") - kelvin(70)
+    assert air * 1015 * rise == pytest.approx(state.heating_capacity + 0.365 * 1200, rel=0.01)
+
+
+def test_a_valve_set_wider_holds_so_much_more_superheat():
+    for run, outdoor in ((cooling, 95), (heating, 35)):
+        shifted = run(outdoor, changed=Variation(superheat_shift=3.0)).figure("superheat")
+        assert shifted - run(outdoor).figure("superheat") == pytest.approx(3.0, abs=0.4)
+
+
+def test_what_lies_in_the_liquids_way_takes_its_pressure():
+    """A clean drier a pound or so; behind a ductless unit's valve a kink is felt on the small line."""
+    drier, none = cooling(95), cooling(95, unit(drier={"kind": "none"}))
+    lost = [
+        s.reading("discharge_tap", "pressure") - s.reading("liquid_service_tap", "pressure")
+        for s in (drier, none)
+    ]
+    assert 0.5 < (lost[0] - lost[1]) / 6894.757 < 2
+    ductless = unit(**TRUTH[next(name for name in TRUTH if name.startswith("ductless"))][0])
+    open_, kinked = (
+        cooling(95, ductless, fault="liquid_line_restriction", amount=amount) for amount in (0, 60)
+    )
+    felt = [
+        s.reading("liquid_service_tap", "pressure") - s.reading("common_suction_tap", "pressure")
+        for s in (open_, kinked)
+    ]
+    assert 40 < (felt[1] - felt[0]) / 6894.757 < 70
 
 
 def at(states, name):

@@ -81,6 +81,58 @@ def test_what_nobody_read_is_named_and_widens():
     assert width(wet.expected["supply_air"]) < width(dry.expected["supply_air"])
 
 
+def test_the_charge_made_up_for_coils_nobody_measured():
+    """A unit charged by subcooling keeps it within a few degrees in cooling, whatever its coils are; in heating it does not,
+    and the charge is not judged there. [the-trade.md 2]"""
+    wet = (probe("outdoor_air_in", 95), probe("return_air", 80), probe("return_air", 67, "wet_bulb"))
+    cool, heat = (
+        one.expected_indicators["subcooling"] for one in (examined(run("cooling", *wet)), heating())
+    )
+    assert width(cool) < 14
+    assert width(heat) > 1.5 * width(cool)
+
+
+def test_a_reading_of_the_air_brings_its_own_band():
+    rough = {"method": "estimate"}
+    clamped = examined(run("heating", reading("outdoor_air_in", 47, **rough), probe("return_air", 70)))
+    assert width(clamped.expected["outdoor_coil"]) > width(heating().expected["outdoor_coil"]) + 0.5
+
+
+def test_what_departs_does_so_beyond_both_bands_and_once_settled():
+    bend = heating().expected["outdoor_coil"]
+    outside = bend.low - 2
+    by_clamp = heating(47, 70, reading("outdoor_coil", outside))
+    assert (by_clamp.expected["outdoor_coil"].departs, by_clamp.departure) == ("below", "outdoor_coil")
+    by_guess = heating(47, 70, reading("outdoor_coil", outside, method="infrared"))
+    assert (by_guess.expected["outdoor_coil"].departs, by_guess.departure) == (None, None)
+    air = probe("outdoor_air_in", 47), probe("return_air", 70)
+    early = examined(run("heating", *air, reading("outdoor_coil", outside), minutes_running=3))
+    assert (early.expected["outdoor_coil"].departs, early.departure) == (None, None)
+    worse = heating(47, 70, reading("outdoor_coil", outside), reading("discharge_line", 330))
+    assert worse.departure == "discharge_line"
+
+
+def test_thin_air_carries_less():
+    """At 7,000 ft the same fan moves less air, and the condenser runs hotter. [physics]"""
+    air = (probe("outdoor_air_in", 95), probe("return_air", 80), probe("return_air", 67, "wet_bulb"))
+    low, high = (
+        examine(
+            parse_visit(
+                json.dumps(
+                    visit_document(
+                        run("cooling", *air),
+                        site={"name": "x", "elevation": {"value": feet, "unit": "ft"}},
+                    )
+                )
+            )
+        )
+        .runs[0]
+        .expected_indicators
+        for feet in (0, 7000)
+    )
+    assert high["condenser_split"].value > low["condenser_split"].value + 2
+
+
 def test_speed_is_a_condition():
     inverter = {"compressor": {"kind": "inverter"}}
     noted = run("heating", probe("outdoor_air_in", 40), probe("return_air", 70), compressor_speed=50)

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from icepick.core.properties import refrigerants as r
+from icepick.core.properties.states import states
 from plant import fluid, kelvin
 
 PSI = 6894.757
@@ -137,6 +138,48 @@ def test_vapor_and_liquid_against_coolprop_over_the_range_in_use(refrigerant):
     assert vapor_found == pytest.approx(vapor_exact, abs=0.002 * scale)
     assert liquid_found == pytest.approx(liquid_exact, abs=0.002 * scale)
     assert density_found == pytest.approx(density_exact, rel=0.005)
+
+
+@pytest.mark.parametrize("refrigerant", ALL)
+def test_states_in_arrays_against_coolprop(refrigerant):
+    """Over pressure and enthalpy: vapor to 120 K of superheat, liquid, what lies between, and isentropic work."""
+    f, laid = fluid(refrigerant), states(refrigerant)
+    pressures = np.array([f.pressure(t, 1) for t in np.linspace(240.0, r.highest(refrigerant) - 8, 12)])
+    sat = laid.saturated(pressures)
+    assert sat.dew == pytest.approx([f.saturation(p, 1) for p in pressures], abs=0.03)
+    assert sat.bubble == pytest.approx([f.saturation(p, 0) for p in pressures], abs=0.03)
+    for superheat in (0.4, 6.0, 31.0, 118.0):
+        hot = [(float(t + superheat), float(p)) for t, p in zip(sat.dew, pressures, strict=True)]
+        enthalpy = np.array([f.vapor_h(t, p) for t, p in hot])
+        temperature, density, entropy = laid.superheated(sat, enthalpy)
+        assert temperature == pytest.approx([t for t, _ in hot], abs=0.25)
+        assert density == pytest.approx([f.vapor_density(t, p) for t, p in hot], rel=0.005)
+        assert entropy == pytest.approx([f.vapor_s(t, p) for t, p in hot], abs=0.7)
+        assert laid.compressed(sat, entropy) == pytest.approx(enthalpy, abs=40)
+    # Nearer the critical point CoolProp itself finds no liquid of a blend.
+    pressures = pressures[:-2]
+    sat = laid.saturated(pressures)
+    for subcooling in (0.3, 8.0, 14.0):
+        cold = [(float(t - subcooling), float(p)) for t, p in zip(sat.bubble, pressures, strict=True)]
+        enthalpy = np.array([f.liquid_h(t, p) for t, p in cold])
+        temperature, density = laid.subcooled(sat, enthalpy)
+        assert temperature == pytest.approx([t for t, _ in cold], abs=0.25)
+        assert density == pytest.approx([f.liquid_density(t, p) for t, p in cold], rel=0.005)
+        assert laid.liquid_enthalpy(sat, np.full_like(pressures, subcooling)) == pytest.approx(
+            enthalpy, abs=400
+        )
+    # A fifth of the way over: density that of liquid and vapor flowing as one, by volumes.
+    fifth = sat.liquid + 0.2 * (sat.vapor - sat.liquid)
+    temperature, density, quality = laid.at(pressures, fifth)
+    volumes = [
+        0.2 / f.vapor_density(float(d) + 1e-3, float(p)) + 0.8 / f.liquid_density(float(b) - 1e-3, float(p))
+        for d, b, p in zip(sat.dew, sat.bubble, pressures, strict=True)
+    ]
+    assert quality == pytest.approx(0.2)
+    assert density == pytest.approx(1 / np.array(volumes), rel=0.006)
+    assert (temperature >= sat.bubble - 1e-9).all()
+    assert (temperature <= sat.dew + 1e-9).all()
+    assert not laid.inside(pressures * 6)[-1]
 
 
 @pytest.mark.parametrize("refrigerant", ALL)

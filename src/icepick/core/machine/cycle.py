@@ -34,9 +34,13 @@ from icepick.core.properties.states import Saturated, held, states
 
 Array = NDArray[np.float64]
 
-UNKNOWNS = 4
+MOST_LOST, TRICKLE = 0.4, 0.01
+"""On the solver's way no pipe loses more of its pressure, and no flow is told from another, beyond these shares; neither is
+reached by a machine at rest."""
 NEAR = (0.7, 1.5)
 """Flows whose ratio lies in here are compared in proportion; beyond, by its logarithm, which the solver follows from afar."""
+LIQUID = 1000.0
+"""Density of liquid by which the idle device's way round is compared with its own passage [kg/m³]."""
 ENTHALPY_SCALE = 1e5
 """So that a change of the enthalpy counts like one of a logarithm [J/kg]."""
 
@@ -125,17 +129,17 @@ def walk(
     of_rated = flow / rated.flow
     squared = of_rated * of_rated
     thinner = squared * rated.evaporating_pressure / evaporating
-    suction_part = lines.suction_loss / (lines.suction_loss + (lines.vapor_loss if cooling else 0.0))
-    low_loss = lines.suction_loss / suction_part * thinner
-    common = evaporating - np.minimum(low_loss, 0.4 * evaporating)
-    inlet = evaporating + np.minimum(evaporator.pressure_loss * thinner, 0.5 * evaporating)
-    high_loss = lines.discharge_loss * squared
-    if not cooling:
-        high_loss = high_loss + lines.vapor_loss * squared * rated.evaporating_pressure / condensing
     half = 0.5 * lines.condenser_loss * squared
-    head = condensing + changed.air_pressure + half + high_loss
-    at_valve = lines.discharge_loss * squared
-    vapor_port = common + (evaporating - common) * suction_part if cooling else head - at_valve
+    after_line = condensing + changed.air_pressure + half
+    if cooling:
+        vapor_port = evaporating - np.minimum(lines.vapor_loss * thinner, MOST_LOST * evaporating)
+        common = vapor_port - np.minimum(lines.suction_loss * thinner, MOST_LOST * vapor_port)
+        head = after_line + lines.discharge_loss * squared
+    else:
+        common = evaporating - np.minimum(lines.suction_loss * thinner, MOST_LOST * evaporating)
+        vapor_port = after_line + lines.vapor_loss * squared * rated.evaporating_pressure / condensing
+        head = vapor_port + lines.discharge_loss * squared
+    inlet = evaporating + np.minimum(evaporator.pressure_loss * thinner, MOST_LOST * evaporating)
     low, boiling, high, back, top = _each(
         fluid.saturated(np.stack((evaporating, inlet, condensing, common, head)))
     )
@@ -211,10 +215,11 @@ def walk(
     mass = _mass(
         machine, mode, condensed, evaporated, high, low, back, top, hot, mixed, before, boiling, changed
     )
+    trickle = TRICKLE * rated.flow
     disagreement = np.stack(
         (
             np.log(done.flow * (1 - changed.bypass)) - unknown[2],
-            _apart((np.maximum(passed, 0.0) + 0.01 * rated.flow) / (flow + 0.01 * rated.flow)),
+            _apart((np.maximum(passed, 0.0) + trickle) / (flow + trickle)),
             mass / (machine.charge * changed.charge) - 1,
             (mixed - suction) / ENTHALPY_SCALE,
         )
@@ -276,11 +281,9 @@ def _met(coil: Coil, machine: Machine, conditions: Conditions, flow: Value) -> E
 
 @dataclass(frozen=True, slots=True)
 class _Arriving:
-    """What stands before the device: pressure [Pa], saturation there, enthalpy [J/kg], temperature [K]."""
+    """What stands before the device: pressure [Pa], temperature [K], density [kg/m³]."""
 
     pressure: Array
-    sat: Saturated
-    enthalpy: Array
     temperature: Array
     density: Array
 
@@ -319,7 +322,7 @@ def _liquid_way(
     _, dense = fluid.subcooled(here, enthalpy)
     density = 1 / (quality / here.vapor_density + (1 - quality) / dense)
     extra = 0.0 if not steps[at].restricts else changed.restriction * squared * here.liquid_density / density
-    arriving = _Arriving(pressure - extra, here, enthalpy, temperature, density)
+    arriving = _Arriving(pressure - extra, temperature, density)
 
     foam = held((enthalpy - boiling.liquid) / (boiling.vapor - boiling.liquid), 0.0, 1.0)
     thick = 1 + foam * (boiling.liquid_density / boiling.vapor_density - 1)
@@ -348,7 +351,7 @@ def _loss(machine: Machine, mode: FlowMode, part: str, restricts: bool, changed:
     elif part == "drier":
         own = lines.drier_loss
     elif part == "idle":
-        way_round = machine.rated.flow / np.sqrt(2 * 1000.0 * lines.idle_loss)
+        way_round = machine.rated.flow / np.sqrt(2 * LIQUID * lines.idle_loss)
         own = lines.idle_loss / (changed.check_open + machine.idle[mode] / way_round) ** 2
     return own + changed.restriction if restricts else own
 

@@ -12,9 +12,11 @@ from dataclasses import dataclass
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
+from icepick.core.machine.parameters import of
 from icepick.core.machine.variation import AT_REST, Variation
+from icepick.core.properties.quantities import Kind, to_si
 
-PSI = 6894.757
+PSI = to_si(1, "psi", Kind.PRESSURE_DIFFERENCE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +39,7 @@ class MachineFault:
 
 def _frosted(blocked: float) -> Variation:
     """Frost narrows the way of the air and lies between it and the metal."""
-    return Variation(outdoor_flow=1 - blocked, outdoor_conductance=1 - 0.4 * blocked)
+    return Variation(outdoor_flow=1 - blocked, outdoor_conductance=1 - of("frost_on_metal") * blocked)
 
 
 def _part(percent: float) -> float:
@@ -64,7 +66,7 @@ FAULTS: tuple[MachineFault, ...] = (
         "of what it should pump is missing",
         (15, 30, 60),
         85,
-        lambda s: Variation(displacement=1 - _part(s), efficiency=1 - 0.35 * _part(s)),
+        lambda s: Variation(displacement=1 - _part(s), efficiency=1 - of("weak_efficiency") * _part(s)),
     ),
     MachineFault(
         "active_meter_underfeeding",
@@ -198,7 +200,7 @@ def possible(fault: MachineFault, unit: Unit, mode: FlowMode) -> bool:
         False where nothing of the unit could be at fault so.
     """
     code = fault.fault
-    if code in ("outdoor_airflow_low",):
+    if code == "outdoor_airflow_low":
         return unit.source == "air"
     if code == "outdoor_coil_frosted":
         return unit.source == "air" and mode == "heating"

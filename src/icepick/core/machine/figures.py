@@ -68,8 +68,8 @@ def figures(
     at_liquid = fluid.saturated(liquid.pressure if at_port else head)
     arrives, _, _ = fluid.at(liquid.pressure, liquid.enthalpy)
     temperature = {station: value for (station, what), value in shown.items() if what == "temperature"}
-    out = temperature["vapor_line_indoor" if cooling else "valve_to_outdoor"]
-    hot, back = ("valve_to_outdoor", "valve_to_indoor")[:: 1 if cooling else -1]
+    circuit = machine.circuits[mode]
+    out = temperature[circuit.leaving_evaporator[0]]
     cold_in, warm_in = (conditions.indoor, conditions.outdoor)[:: 1 if cooling else -1]
     fed = cycle.points[-1].enthalpy
     return {
@@ -79,8 +79,8 @@ def figures(
         "total_superheat": temperature["compressor_inlet"] - low.dew,
         "subcooling": at_liquid.bubble - arrives,
         "compression_ratio": head / suction,
-        "valve_suction_rise": temperature["common_suction"] - temperature[back],
-        "valve_discharge_drop": temperature["discharge_line"] - temperature[hot],
+        "valve_suction_rise": temperature["common_suction"] - temperature[circuit.return_port],
+        "valve_discharge_drop": temperature["discharge_line"] - temperature[circuit.hot_port],
         "evaporator_split": cold_in - low.dew,
         "condenser_split": high.bubble - warm_in,
         "flash_fraction": held((fed - low.liquid) / (low.vapor - low.liquid), 0.0, 1.0),

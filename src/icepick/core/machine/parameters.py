@@ -6,6 +6,9 @@ Sizes are for one watt of nominal capacity unless said otherwise, so that large 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
+
+from icepick.core.properties.quantities import Kind, to_si
 
 COMMON = "common practice"
 MEMORY = "published, from memory"
@@ -25,24 +28,26 @@ class Parameter:
 
 PARAMETERS: tuple[Parameter, ...] = (
     # Rating points
-    Parameter("rating_outdoor_cooling", 95, "°F", "AHRI 210/240, from memory", "Outdoor air at which a unit is sized."),
-    Parameter("rating_indoor_cooling", 80, "°F", "AHRI 210/240, from memory", "Return air at which a unit is sized."),
-    Parameter("rating_wet_bulb_cooling", 67, "°F", "AHRI 210/240, from memory", "Its wet bulb."),
-    Parameter("rating_outdoor_heating", 47, "°F", "AHRI 210/240, from memory", "Outdoor air at which heating is rated."),
-    Parameter("rating_outdoor_wet_bulb", 43, "°F", "AHRI 210/240, from memory", "Its wet bulb."),
-    Parameter("rating_indoor_heating", 70, "°F", "AHRI 210/240, from memory", "Return air at which heating is rated."),
-    Parameter("rating_source_cooling", 77, "°F", "ISO 13256-1, ground loop, from memory", "Source water in cooling."),
-    Parameter("rating_source_heating", 50, "°F", "ISO 13256-1, ground water, from memory", "Source water in heating."),
-    Parameter("rating_load_cooling", 53.6, "°F", "ISO 13256-2, from memory", "Load water in cooling."),
-    Parameter("rating_load_heating", 104, "°F", "ISO 13256-2, from memory", "Load water in heating."),
+    Parameter("rating_outdoor_cooling", 95, "degF", "AHRI 210/240, from memory", "Outdoor air at which a unit is sized."),
+    Parameter("rating_indoor_cooling", 80, "degF", "AHRI 210/240, from memory", "Return air at which a unit is sized."),
+    Parameter("rating_wet_bulb_cooling", 67, "degF", "AHRI 210/240, from memory", "Its wet bulb."),
+    Parameter("rating_outdoor_heating", 47, "degF", "AHRI 210/240, from memory", "Outdoor air at which heating is rated."),
+    Parameter("rating_outdoor_wet_bulb_heating", 43, "degF", "AHRI 210/240, from memory", "Its wet bulb."),
+    Parameter("rating_outdoor_wet_bulb_cooling", 75, "degF", "AHRI 210/240, from memory", "Plays no part over a dry coil."),
+    Parameter("rating_wet_bulb_heating", 58, "degF", OURS, "Of return air in heating; AHRI sets a most of 60."),
+    Parameter("rating_indoor_heating", 70, "degF", "AHRI 210/240, from memory", "Return air at which heating is rated."),
+    Parameter("rating_source_cooling", 77, "degF", "ISO 13256-1, ground loop, from memory", "Source water in cooling."),
+    Parameter("rating_source_heating", 50, "degF", "ISO 13256-1, ground water, from memory", "Source water in heating."),
+    Parameter("rating_load_cooling", 53.6, "degF", "ISO 13256-2, from memory", "Load water in cooling."),
+    Parameter("rating_load_heating", 104, "degF", "ISO 13256-2, from memory", "Load water in heating."),
     # What the refrigerant does there
-    Parameter("evaporating_air", 48, "°F", COMMON, "Evaporating temperature of an air coil in cooling at rating."),
-    Parameter("condensing_over_air", 22, "°F", COMMON, "Condensing over outdoor air in cooling at rating."),
-    Parameter("condensing_over_water", 14, "°F", COMMON, "Condensing over entering water in cooling at rating."),
-    Parameter("evaporating_under_water", 15, "°F", COMMON, "Evaporating under entering water in cooling at rating."),
-    Parameter("superheat", 9, "°F", COMMON, "At the evaporator's outlet where the manufacturer says nothing."),
-    Parameter("subcooling", 9, "°F", COMMON, "Where the manufacturer says nothing."),
-    Parameter("orifice_superheat_heating", 6, "°F", COMMON, "What a fixed orifice is sized for in heating at rating."),
+    Parameter("evaporating_air", 48, "degF", COMMON, "Evaporating temperature of an air coil in cooling at rating."),
+    Parameter("condensing_over_air", 22, "delta_degF", COMMON, "Condensing over outdoor air in cooling at rating."),
+    Parameter("condensing_over_water", 14, "delta_degF", COMMON, "Condensing over entering water in cooling at rating."),
+    Parameter("evaporating_under_water", 15, "delta_degF", COMMON, "Evaporating under entering water in cooling at rating."),
+    Parameter("superheat", 9, "delta_degF", COMMON, "At the evaporator's outlet where the manufacturer says nothing."),
+    Parameter("subcooling", 9, "delta_degF", COMMON, "Where the manufacturer says nothing."),
+    Parameter("orifice_superheat_heating", 6, "delta_degF", COMMON, "What a fixed orifice is sized for in heating."),
     # Compressor
     Parameter("filling", 0.96, "1", OURS, "Share of the displacement filled at a pressure ratio of one."),
     Parameter("clearance", 0.035, "1", OURS, "Clearance over displacement; leakage of scroll and rotary acts alike."),
@@ -72,26 +77,27 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("indoor_volume", 1.15, "L/ton", OURS, "Inside an indoor air coil."),
     Parameter("water_volume", 0.6, "L/ton", OURS, "Refrigerant's side of a water coil."),
     Parameter("circuits", 4, "1", COMMON, "Parallel circuits of a coil."),
-    Parameter("evaporator_loss", 1.5, "°F", COMMON, "Pressure lost in the evaporator at rating, in saturation."),
+    Parameter("evaporator_loss", 1.5, "delta_degF", COMMON, "Pressure lost in the evaporator at rating, in saturation."),
     # Metering
-    Parameter("static_superheat", 5, "°F", COMMON, "At which a TXV begins to open."),
-    Parameter("electric_band", 1.5, "°F", OURS, "Superheat over which an EEV goes from shut to rating."),
+    Parameter("static_superheat", 5, "delta_degF", COMMON, "At which a TXV begins to open."),
+    Parameter("electric_band", 1.5, "delta_degF", OURS, "Superheat over which an EEV goes from shut to rating."),
     Parameter("thermostatic_widest", 1.6, "1", COMMON, "A TXV's greatest area over that at rating."),
     Parameter("electric_widest", 2.2, "1", COMMON, "An EEV's."),
     Parameter("orifice_reverse", 1.0, "1", OURS, "Area of an idle orifice passed backwards over that at work."),
     Parameter("thermostatic_reverse", 0.5, "1", OURS, "A TXV's: flow and pressure push its pin shut."),
     Parameter("electric_reverse", 2.2, "1", OURS, "An EEV's: a motor holds it where it is told, wide open."),
+    Parameter("static_share", 0.6, "1", OURS, "Static over held superheat at most, where a manufacturer's target is low."),
     # Lines
     Parameter("line_length", 25, "ft", "AHRI 210/240, from memory", "Of the line set where it is not given."),
     Parameter("packaged_length", 4, "ft", OURS, "Of the pipes in a packaged unit."),
-    Parameter("vapor_line_loss", 1.0, "°F", COMMON, "Lost in 25 ft of vapor line in cooling, in saturation."),
-    Parameter("suction_loss", 0.5, "°F", OURS, "Lost in valve and suction pipe, in saturation."),
+    Parameter("vapor_line_loss", 1.0, "delta_degF", COMMON, "Lost in 25 ft of vapor line in cooling, in saturation."),
+    Parameter("suction_loss", 0.5, "delta_degF", OURS, "Lost in valve and suction pipe, in saturation."),
     Parameter("liquid_line_loss", 2, "psi", COMMON, "Lost in 25 ft of liquid line."),
     Parameter("drier_loss", 1, "psi", COMMON, "Lost in a clean drier."),
     Parameter("idle_loss", 1.5, "psi", COMMON, "Lost in the idle device's open way round."),
     Parameter("condenser_loss", 3, "psi", COMMON, "Lost in the condenser."),
     Parameter("discharge_loss", 2, "psi", OURS, "Lost between compressor and condenser but for the vapor line."),
-    Parameter("vapor_line_heat", 0.13, "W/(K m) at 1 ton", OURS, "Through the vapor line's insulation; grows with the root "
+    Parameter("vapor_line_heat", 0.08, "W/(K m) at 1 ton", OURS, "Through the vapor line's insulation; grows with the root "
               "of capacity."),
     Parameter("liquid_line_heat", 0.12, "W/(K m) at 1 ton", OURS, "From the bare liquid line."),
     Parameter("vapor_line_volume", 0.1, "L/(m ton)", COMMON, "Inside the vapor line."),
@@ -99,27 +105,32 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("suction_volume", 1.0, "L/ton", OURS, "Shell and suction pipe."),
     Parameter("accumulator_volume", 0.8, "L/ton", COMMON, "Of liquid an accumulator holds."),
     # Valve
-    Parameter("valve_conduction", 0.30, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
+    Parameter("valve_conduction", 0.20, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
               "valve's body."),
+    # Faults
+    Parameter("frost_on_metal", 0.4, "1", OURS, "Share of conductance lost where frost blocks all of the air."),
+    Parameter("weak_efficiency", 0.35, "1", OURS, "Share of efficiency lost where a compressor pumps nothing any more."),
     # What nobody read
-    Parameter("usual_outdoor_air_in_cooling", 88, "°F", OURS, "Taken where the outdoor air was not read."),
-    Parameter("usual_outdoor_air_in_heating", 38, "°F", OURS, "Taken where the outdoor air was not read."),
-    Parameter("spread_outdoor_air_in", 12, "°F", OURS, "One standard deviation of it."),
-    Parameter("usual_source_water_in_cooling", 75, "°F", OURS, "Taken where the source water was not read."),
-    Parameter("usual_source_water_in_heating", 50, "°F", OURS, "Taken where the source water was not read."),
-    Parameter("spread_source_water_in", 9, "°F", OURS, "One standard deviation of it."),
-    Parameter("usual_return_air_cooling", 76, "°F", OURS, "Taken where the return air was not read."),
-    Parameter("usual_return_air_heating", 69, "°F", OURS, "Taken where the return air was not read."),
-    Parameter("spread_return_air", 3, "°F", OURS, "One standard deviation of it."),
-    Parameter("usual_load_water_in_cooling", 54, "°F", OURS, "Taken where the load water was not read."),
-    Parameter("usual_load_water_in_heating", 100, "°F", OURS, "Taken where the load water was not read."),
-    Parameter("spread_load_water_in", 8, "°F", OURS, "One standard deviation of it."),
+    Parameter("usual_outdoor_air_in_cooling", 88, "degF", OURS, "Taken where the outdoor air was not read."),
+    Parameter("usual_outdoor_air_in_heating", 38, "degF", OURS, "Taken where the outdoor air was not read."),
+    Parameter("spread_outdoor_air_in", 12, "delta_degF", OURS, "One standard deviation of it."),
+    Parameter("usual_source_water_in_cooling", 75, "degF", OURS, "Taken where the source water was not read."),
+    Parameter("usual_source_water_in_heating", 50, "degF", OURS, "Taken where the source water was not read."),
+    Parameter("spread_source_water_in", 9, "delta_degF", OURS, "One standard deviation of it."),
+    Parameter("usual_return_air_cooling", 76, "degF", OURS, "Taken where the return air was not read."),
+    Parameter("usual_return_air_heating", 69, "degF", OURS, "Taken where the return air was not read."),
+    Parameter("spread_return_air", 3, "delta_degF", OURS, "One standard deviation of it."),
+    Parameter("usual_load_water_in_cooling", 54, "degF", OURS, "Taken where the load water was not read."),
+    Parameter("usual_load_water_in_heating", 100, "degF", OURS, "Taken where the load water was not read."),
+    Parameter("spread_load_water_in", 8, "delta_degF", OURS, "One standard deviation of it."),
     Parameter("usual_return_air_humidity_cooling", 0.5, "1", OURS, "Taken where no wet bulb of the return air was read."),
     Parameter("usual_return_air_humidity_heating", 0.35, "1", OURS, "Taken where no wet bulb of the return air was read."),
     Parameter("spread_return_air_humidity", 0.1, "1", OURS, "One standard deviation of it."),
     Parameter("usual_outdoor_air_in_humidity_cooling", 0.5, "1", OURS, "Taken where none of the outdoor air was read."),
     Parameter("usual_outdoor_air_in_humidity_heating", 0.75, "1", OURS, "Taken where none of the outdoor air was read."),
     Parameter("spread_outdoor_air_in_humidity", 0.15, "1", OURS, "One standard deviation of it."),
+    Parameter("spread_wet_bulb_humidity", 0.03, "1", OURS, "Of a humidity by wet bulb."),
+    Parameter("spread_noted_speed", 0.03, "1", OURS, "Of a speed or stage that was noted."),
     Parameter("usual_speed_two_stage", 0.85, "1", OURS, "Between the stages, where nobody noted which ran."),
     Parameter("spread_speed_two_stage", 0.16, "1", OURS, "One standard deviation of it."),
     Parameter("usual_speed_inverter", 0.75, "1", OURS, "Of an inverter whose speed nobody read."),
@@ -127,14 +138,39 @@ PARAMETERS: tuple[Parameter, ...] = (
 )  # fmt: skip
 
 _BY_NAME = {one.name: one for one in PARAMETERS}
+TON = to_si(12_000, "Btu/h", Kind.POWER)
+_KINDS = {
+    "degF": Kind.TEMPERATURE,
+    "delta_degF": Kind.TEMPERATURE_DIFFERENCE,
+    "psi": Kind.PRESSURE_DIFFERENCE,
+    "ft": Kind.LENGTH,
+    "cfm": Kind.AIR_FLOW,
+    "gpm": Kind.WATER_FLOW,
+}
+_LITER = 1e-3
+_ALREADY = {"1", "V", "W/(K m) at 1 ton", "W/K at 1 ton"}
 
 
+@cache
 def of(name: str) -> float:
-    """The value of a parameter, in its own unit; KeyError where there is none of that name."""
-    return _BY_NAME[name].value
+    """The value of a parameter in SI: K, Pa, m, m³/s; what is for a ton is for a watt. KeyError where there is none."""
+    one = _BY_NAME[name]
+    unit, _, per = one.unit.partition("/")
+    if one.unit in _ALREADY:
+        return one.value
+    if one.unit == "W/cfm":
+        return one.value / to_si(1, "cfm", Kind.AIR_FLOW)
+    by = TON if per.startswith(("ton", "(m ton")) else 1.0
+    return (one.value * _LITER if unit == "L" else to_si(one.value, unit, _KINDS[unit])) / by
+
+
+def shown_of(one: Parameter) -> str:
+    """Its value with its unit, as people write it."""
+    symbol = {"1": "", "degF": "°F", "delta_degF": "°F"}.get(one.unit, one.unit)
+    return f"{one.value:g} {symbol}".strip()
 
 
 def standing_of(name: str) -> str:
     """What a parameter is and where it is from, in words; KeyError where there is none of that name."""
     one = _BY_NAME[name]
-    return f"{one.reason.rstrip('.')}: {one.value:g} {one.unit} [{one.standing}]".replace(" 1 [", " [")
+    return f"{one.reason.rstrip('.')}: {shown_of(one)} [{one.standing}]"

@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from icepick.core.circuit.graph import Circuit
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Medium, MeterKind
 from icepick.core.machine.conditions import Conditions
@@ -125,14 +126,15 @@ class Rated:
 
 @dataclass(frozen=True, slots=True)
 class Machine:
-    """One unit with numbers. ``meters`` has the device at work in each mode; ``idle`` the area [m²] of the other's own
-    passage, through which liquid is forced where its way round stays shut; ``loops`` what lies between condenser and
-    evaporator, in flow order."""
+    """One unit with numbers. ``circuits`` has its path in each mode; ``meters`` has the device at work; ``idle`` the area
+    [m²] of the other's own passage, through which liquid is forced where its way round stays shut; ``loops`` what lies
+    between condenser and evaporator, in flow order."""
 
     refrigerant: str
     compressor: Compressor
     indoor: Coil
     outdoor: Coil
+    circuits: Mapping[FlowMode, Circuit]
     meters: dict[FlowMode, Meter]
     idle: dict[FlowMode, float]
     loops: dict[FlowMode, tuple[Step, ...]]
@@ -146,4 +148,6 @@ class Machine:
 
     def coils(self, mode: FlowMode) -> tuple[Coil, Coil]:
         """Condenser and evaporator in a mode."""
-        return (self.outdoor, self.indoor) if mode == "cooling" else (self.indoor, self.outdoor)
+        of = {"outdoor_coil": self.outdoor, "indoor_coil": self.indoor}
+        circuit = self.circuits[mode]
+        return of[circuit.condenser], of[circuit.evaporator]

@@ -18,7 +18,7 @@ from icepick.core.machine.parts import Coil, Machine, Meter
 from icepick.core.machine.sizing import BOTH, UnsizedError, rating, size
 from icepick.core.machine.stations import shown
 from icepick.core.machine.steady import settle
-from icepick.core.machine.unknowns import unknowns
+from icepick.core.machine.unknowns import Unknown, unknowns
 from icepick.core.machine.variation import AT_REST, Value
 from icepick.core.properties.quantities import Kind, UnitSystem
 
@@ -56,13 +56,20 @@ def sheet(unit: Unit, units: UnitSystem = "field") -> MachineSheet:
             SpreadRow(
                 name=one.name,
                 title=one.title,
-                value=round(one.spread * (100 if one.unit == "share" else 1), 3),
-                unit="percent" if one.unit == "share" else "delta_degC",
+                value=spread_in(one, units)[0],
+                unit=spread_in(one, units)[1],
                 reason=one.reason,
             )
             for one in unknowns(unit, machine.meters["cooling"].kind in ORIFICES)
         ],
     )
+
+
+def spread_in(one: Unknown, units: UnitSystem) -> tuple[float, str]:
+    """A spread and its unit: percent, or degrees."""
+    kind = Kind.SHARE if one.unit == "share" else Kind.TEMPERATURE_DIFFERENCE
+    spread, unit = display(one.spread, kind, units)
+    return round(spread, 1), unit
 
 
 def _duty(unit: Unit, machine: Machine, mode: FlowMode, units: UnitSystem) -> Duty | None:
@@ -131,7 +138,7 @@ class _Paper:
             "compressor", "displacement at full speed", self.volume_flow(part.displacement), self.sized
         )
         for name, title in (
-            ("filling", "filling"),
+            ("filling", "volumetric efficiency with nothing to lift"),
             ("clearance", "clearance"),
             ("efficiency", "best efficiency, motor included"),
             ("best_ratio", "pressure ratio of that"),
@@ -177,7 +184,9 @@ class _Paper:
         else:
             yield self.shown(name, "water flow", coil.flow, Kind.WATER_FLOW, standing_of("water_flow"))
         through = 1 / (1 / coil.outside + 1 / coil.inside)
-        yield self.row(name, "conductance to a mixture", self.conductance(through), self.sized)
+        yield self.row(
+            name, "heat transfer to boiling or condensing refrigerant", self.conductance(through), self.sized
+        )
         volume = "water_volume" if coil.medium == "water" else f"{side}_volume"
         yield self.row(name, "refrigerant side", self.volume(coil.volume), standing_of(volume))
 
@@ -193,7 +202,7 @@ class _Paper:
             yield self.shown(name, "superheat it holds", meter.superheat, kind, stated)
             yield self.row(
                 name,
-                "widest over rated opening",
+                "widest opening over that at rating",
                 (meter.widest, "1"),
                 standing_of("electric_widest" if meter.kind == "eev" else "thermostatic_widest"),
             )

@@ -12,14 +12,14 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit.graph import build_circuit
+from icepick.core.circuit.graph import Circuit, build_circuit
 from icepick.core.document.roles import FlowMode, Side
 from icepick.core.document.visit import Meter as Fitted
 from icepick.core.document.visit import MeterKind, Unit
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import ENTHALPY_SCALE, walk
 from icepick.core.machine.metering import ORIFICES
-from icepick.core.machine.parameters import of
+from icepick.core.machine.parameters import TON, of
 from icepick.core.machine.parts import Coil, Compressor, Lines, Machine, Meter, Rated, Step
 from icepick.core.machine.solver import solve
 from icepick.core.machine.steady import FARTHEST, first_guess
@@ -29,9 +29,6 @@ from icepick.core.properties.states import States, states
 
 Array = NDArray[np.float64]
 
-TON = 3516.85
-CFM, GPM, PSI, FOOT, LITER = 4.719474e-4, 6.30902e-5, 6894.757, 0.3048, 1e-3
-DEGREE = 1 / 1.8
 BOTH: tuple[FlowMode, FlowMode] = ("cooling", "heating")
 LIQUID_LINE = "liquid_line_outdoor"
 USUAL_COP, SHELL_OVER_AIR, USUAL_DIFFERENCE, USUAL_MASS_FLUX = 3.8, 45.0, 8.0, 2.2e4
@@ -46,10 +43,6 @@ class UnsizedError(ValueError):
     def __init__(self, field: str, why: str) -> None:
         super().__init__(f"{field}: {why}")
         self.field, self.why = field, why
-
-
-def _kelvin(fahrenheit: float) -> float:
-    return (fahrenheit + 459.67) / 1.8
 
 
 def rating(unit: Unit, mode: FlowMode) -> Conditions:
@@ -68,17 +61,17 @@ def rating(unit: Unit, mode: FlowMode) -> Conditions:
         AHRI 210/240 for air, ISO 13256-1 and -2 for water, from memory.
     """
     if unit.source == "air":
-        outdoor = _kelvin(of(f"rating_outdoor_{mode}"))
-        wet = of("rating_outdoor_wet_bulb") if mode == "heating" else 75.0
-        outside = humidity_ratio(outdoor, SEA_LEVEL_PRESSURE, wet_bulb=_kelvin(wet))
+        outdoor = of(f"rating_outdoor_{mode}")
+        wet = of(f"rating_outdoor_wet_bulb_{mode}")
+        outside = humidity_ratio(outdoor, SEA_LEVEL_PRESSURE, wet_bulb=wet)
     else:
-        outdoor, outside = _kelvin(of(f"rating_source_{mode}")), 0.0
+        outdoor, outside = of(f"rating_source_{mode}"), 0.0
     if unit.load == "air":
-        indoor = _kelvin(of(f"rating_indoor_{mode}"))
-        wet = of("rating_wet_bulb_cooling") if mode == "cooling" else 58.0
-        inside = humidity_ratio(indoor, SEA_LEVEL_PRESSURE, wet_bulb=_kelvin(wet))
+        indoor = of(f"rating_indoor_{mode}")
+        wet = of(f"rating_wet_bulb_{mode}")
+        inside = humidity_ratio(indoor, SEA_LEVEL_PRESSURE, wet_bulb=wet)
     else:
-        indoor, inside = _kelvin(of(f"rating_load_{mode}")), 0.0
+        indoor, inside = of(f"rating_load_{mode}"), 0.0
     return Conditions(outdoor, indoor, outside, inside)
 
 
@@ -123,7 +116,7 @@ def size(unit: Unit) -> Machine:
     nameplate = _Nameplate(
         capacity,
         stated.indoor_airflow.si if stated and stated.indoor_airflow else None,
-        unit.line_set_length.si if unit.line_set_length else length * FOOT,
+        unit.line_set_length.si if unit.line_set_length else length,
         cooling.superheat.si if cooling and cooling.superheat else None,
         heating.superheat.si if heating and heating.superheat else None,
         cooling.subcooling.si if cooling and cooling.subcooling else None,
@@ -236,15 +229,15 @@ class _Target:
 
     def __init__(self, unit: Unit, nameplate: _Nameplate, fluid: States, at: Conditions) -> None:
         if unit.load == "air":
-            self.evaporating = _kelvin(of("evaporating_air"))
+            self.evaporating = of("evaporating_air")
         else:
-            self.evaporating = float(at.indoor) - of("evaporating_under_water") * DEGREE
-        self.condensing = float(at.outdoor) + of(f"condensing_over_{unit.source}") * DEGREE
+            self.evaporating = float(at.indoor) - of("evaporating_under_water")
+        self.condensing = float(at.outdoor) + of(f"condensing_over_{unit.source}")
         self.low_pressure = float(fluid.saturation_pressure(np.array(self.evaporating), "dew"))
         self.high_pressure = float(fluid.saturation_pressure(np.array(self.condensing), "middle"))
         low, high = (fluid.saturated(np.array(p)) for p in (self.low_pressure, self.high_pressure))
-        superheat = of("superheat") * DEGREE if nameplate.superheat is None else nameplate.superheat
-        subcooling = of("subcooling") * DEGREE if nameplate.subcooling is None else nameplate.subcooling
+        superheat = of("superheat") if nameplate.superheat is None else nameplate.superheat
+        subcooling = of("subcooling") if nameplate.subcooling is None else nameplate.subcooling
         self.superheat = superheat
         self.gas = float(low.vapor + low.vapor_heat * superheat)
         self.liquid = float(fluid.liquid_enthalpy(high, np.array(subcooling)))
@@ -274,7 +267,7 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
         current_per_watt=1.0,
     )
     slope = states(unit.refrigerant).slope(target.low_pressure)
-    fitted: dict[FlowMode, Side] = {mode: build_circuit(unit, mode).active_meter for mode in BOTH}
+    circuits = {mode: build_circuit(unit, mode) for mode in BOTH}
     kinds = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
     superheats = {"cooling": target.superheat, "heating": _superheat_in_heating(unit, nameplate, target)}
     return Machine(
@@ -282,9 +275,10 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
         compressor=compressor,
         indoor=_coil(unit, "indoor", nameplate, slope),
         outdoor=_coil(unit, "outdoor", nameplate, slope),
-        meters={mode: _meter(kinds[fitted[mode]], flow, superheats[mode]) for mode in BOTH},
+        circuits=circuits,
+        meters={mode: _meter(kinds[circuits[mode].active_meter], flow, superheats[mode]) for mode in BOTH},
         idle={"cooling": 0.0, "heating": 0.0},
-        loops={mode: _loop(unit, mode) for mode in BOTH},
+        loops={mode: _loop(circuits[mode]) for mode in BOTH},
         lines=_lines(unit, nameplate, slope),
         valve_conduction=of("valve_conduction") * root,
         charge=tons,
@@ -296,29 +290,28 @@ def _superheat_in_heating(unit: Unit, nameplate: _Nameplate, target: _Target) ->
     if nameplate.superheat_heating is not None:
         return nameplate.superheat_heating
     if unit.outdoor_meter.kind in ORIFICES:
-        return of("orifice_superheat_heating") * DEGREE
+        return of("orifice_superheat_heating")
     return target.superheat
 
 
 def _coil(unit: Unit, side: Side, nameplate: _Nameplate, slope: float) -> Coil:
     """A coil whose conductances are of the right order; sizing finds them."""
     medium = unit.load if side == "indoor" else unit.source
-    tons = nameplate.capacity / TON
     if medium == "water":
-        flow, resistance, exponent = of("water_flow") * GPM, of("water_side_resistance"), of("water_exponent")
+        flow, resistance, exponent = of("water_flow"), of("water_side_resistance"), of("water_exponent")
         volume = of("water_volume")
     else:
         flow, resistance, exponent = (
-            of(f"{side}_airflow") * CFM,
+            of(f"{side}_airflow"),
             of("air_side_resistance"),
             of("air_exponent"),
         )
         volume = of(f"{side}_volume")
-    flow *= tons
+    flow *= nameplate.capacity
     fan = 0.0
     if side == "indoor" and medium == "air":
         flow = nameplate.airflow or flow
-        fan = of("indoor_fan_power") * flow / CFM
+        fan = of("indoor_fan_power") * flow
     conductance = nameplate.capacity / USUAL_DIFFERENCE
     return Coil(
         medium=medium,
@@ -328,9 +321,9 @@ def _coil(unit: Unit, side: Side, nameplate: _Nameplate, slope: float) -> Coil:
         vapor_share=of("vapor_share"),
         liquid_share=of("liquid_share"),
         outside_exponent=exponent,
-        volume=volume * LITER * tons,
+        volume=volume * nameplate.capacity,
         circuits=int(of("circuits")),
-        pressure_loss=of("evaporator_loss") * DEGREE * slope,
+        pressure_loss=of("evaporator_loss") * slope,
         as_evaporator=of("outdoor_as_evaporator") if (side, medium) == ("outdoor", "air") else 1.0,
         fan_power=fan,
     )
@@ -343,9 +336,9 @@ def _conducting(coil: Coil, times: float) -> Coil:
 def _meter(fitted: Fitted, flow: float, superheat: float) -> Meter:
     """The device at work; sizing finds its area."""
     electric = fitted.kind == "eev"
-    static = superheat - of("electric_band") * DEGREE if electric else of("static_superheat") * DEGREE
+    static = superheat - of("electric_band") if electric else of("static_superheat")
     # A manufacturer's target under the usual static superheat: the valve opens sooner.
-    static = min(static, 0.6 * superheat)
+    static = min(static, of("static_share") * superheat)
     return Meter(
         kind=fitted.kind,
         area=flow / USUAL_MASS_FLUX,
@@ -363,15 +356,13 @@ def _backwards(kind: MeterKind) -> float:
     return of("electric_reverse" if kind == "eev" else "thermostatic_reverse")
 
 
-def _loop(unit: Unit, mode: FlowMode) -> tuple[Step, ...]:
+def _loop(circuit: Circuit) -> tuple[Step, ...]:
     """What lies between condenser and evaporator, from the unit's own path."""
-    circuit = build_circuit(unit, mode)
     codes = [stop.station for stop in circuit.path]
     between = circuit.path[codes.index(circuit.condenser) + 1 : codes.index(circuit.evaporator)]
-    active = f"{circuit.active_meter}_meter"
     steps = [Step("", "pipe")]
     for stop in between:
-        if stop.through == active:
+        if stop.through == circuit.active_part:
             steps.append(Step(stop.station, "meter"))
         elif stop.through == "drier":
             steps.append(Step(stop.station, "drier"))
@@ -381,7 +372,7 @@ def _loop(unit: Unit, mode: FlowMode) -> tuple[Step, ...]:
             steps.append(Step(stop.station, "pipe"))
     stations = [step.station for step in steps]
     if LIQUID_LINE in stations:
-        at = stations.index(LIQUID_LINE) - (mode == "heating")
+        at = stations.index(LIQUID_LINE) - (circuit.mode == "heating")
         steps[at] = replace(steps[at], part="line")
     parts = [step.part for step in steps]
     if "meter" not in parts:
@@ -394,20 +385,20 @@ def _loop(unit: Unit, mode: FlowMode) -> tuple[Step, ...]:
 
 def _lines(unit: Unit, nameplate: _Nameplate, slope: float) -> Lines:
     """Pipes and what lies in them; losses grow with the length."""
-    tons, length = nameplate.capacity / TON, nameplate.line_length
-    root, lengths = tons**0.5, length / (of("line_length") * FOOT)
+    length = nameplate.line_length
+    root, lengths = (nameplate.capacity / TON) ** 0.5, length / (of("line_length"))
     return Lines(
-        vapor_loss=of("vapor_line_loss") * DEGREE * slope * lengths,
-        suction_loss=of("suction_loss") * DEGREE * slope,
+        vapor_loss=of("vapor_line_loss") * slope * lengths,
+        suction_loss=of("suction_loss") * slope,
         vapor_conductance=of("vapor_line_heat") * length * root,
         liquid_conductance=of("liquid_line_heat") * length * root,
-        vapor_volume=of("vapor_line_volume") * LITER * length * tons,
-        liquid_volume=of("liquid_line_volume") * LITER * length * tons,
-        liquid_loss=of("liquid_line_loss") * PSI * lengths,
-        drier_loss=of("drier_loss") * PSI if unit.drier.kind != "none" else 0.0,
-        idle_loss=of("idle_loss") * PSI,
-        condenser_loss=of("condenser_loss") * PSI,
-        discharge_loss=of("discharge_loss") * PSI,
-        suction_volume=of("suction_volume") * LITER * tons,
-        accumulator_volume=of("accumulator_volume") * LITER * tons if unit.accumulator else 0.0,
+        vapor_volume=of("vapor_line_volume") * length * nameplate.capacity,
+        liquid_volume=of("liquid_line_volume") * length * nameplate.capacity,
+        liquid_loss=of("liquid_line_loss") * lengths,
+        drier_loss=of("drier_loss") if unit.drier.kind != "none" else 0.0,
+        idle_loss=of("idle_loss"),
+        condenser_loss=of("condenser_loss"),
+        discharge_loss=of("discharge_loss"),
+        suction_volume=of("suction_volume") * nameplate.capacity,
+        accumulator_volume=of("accumulator_volume") * nameplate.capacity if unit.accumulator else 0.0,
     )

@@ -6,6 +6,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from icepick.core.circuit.graph import Circuit
 from icepick.core.document.roles import FlowMode
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import Cycle
@@ -44,7 +45,7 @@ def shown(
     """
     fluid = states(machine.refrigerant)
     found: dict[Place, Array] = {}
-    for station, value in _lines(fluid, mode, cycle).items():
+    for station, value in _lines(fluid, machine.circuits[mode], cycle).items():
         found[station, "temperature"] = value
     found["common_suction_tap", "pressure"] = cycle.suction_pressure
     found["discharge_tap", "pressure"] = cycle.discharge_pressure
@@ -59,17 +60,20 @@ def shown(
     return found
 
 
-def _lines(fluid: States, mode: FlowMode, cycle: Cycle) -> dict[str, Array]:
+def _lines(fluid: States, circuit: Circuit, cycle: Cycle) -> dict[str, Array]:
     """Temperatures along the refrigerant's way."""
-    hot, back = ("valve_to_outdoor", "valve_to_indoor")[:: 1 if mode == "cooling" else -1]
     places = [
         ("discharge_line", cycle.discharge_pressure, cycle.compressed.enthalpy),
-        (hot, cycle.discharge_pressure, cycle.hot_port),
+        (circuit.hot_port, cycle.discharge_pressure, cycle.hot_port),
         *((point.station, point.pressure, point.enthalpy) for point in cycle.points if point.station),
-        (back, cycle.vapor_port_pressure if mode == "cooling" else cycle.evaporating, cycle.returned),
+        (
+            circuit.return_port,
+            cycle.vapor_port_pressure if circuit.mode == "cooling" else cycle.evaporating,
+            cycle.returned,
+        ),
         ("common_suction", cycle.suction_pressure, cycle.suction),
     ]
-    if mode == "cooling":
+    if circuit.mode == "cooling":
         places.append(("vapor_line_indoor", cycle.evaporating, cycle.evaporated.enthalpy))
         places.append(("vapor_line_outdoor", cycle.vapor_port_pressure, cycle.returned))
     else:
@@ -79,14 +83,13 @@ def _lines(fluid: States, mode: FlowMode, cycle: Cycle) -> dict[str, Array]:
     temperatures, _, _ = fluid.at(np.stack(np.broadcast_arrays(*pressures)), np.stack(enthalpies))
     found = dict(zip(names, temperatures, strict=True))
     found["compressor_inlet"] = found["common_suction"]
-    condenser, evaporator = ("outdoor_coil", "indoor_coil")[:: 1 if mode == "cooling" else -1]
-    found[condenser] = _condenser_bend(fluid, cycle)
-    found[evaporator] = _evaporator_bend(fluid, cycle)
-    circuit = evaporator.replace("coil", "circuit")
+    found[circuit.condenser] = _condenser_bend(fluid, cycle)
+    found[circuit.evaporator] = _evaporator_bend(fluid, cycle)
+    numbered = circuit.evaporator.replace("coil", "circuit")
     out, _, _ = fluid.at(cycle.evaporating, cycle.evaporated.enthalpy)
-    found[f"{circuit}:N"] = out
+    found[f"{numbered}:N"] = out
     if cycle.starved is not None:
-        found[f"{circuit}:starved"], _, _ = fluid.at(cycle.evaporating, cycle.starved.enthalpy)
+        found[f"{numbered}:starved"], _, _ = fluid.at(cycle.evaporating, cycle.starved.enthalpy)
     return found
 
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from icepick.core.document.roles import FlowMode
 from icepick.core.machine.conditions import Conditions
-from icepick.core.machine.cycle import ENTHALPY_SCALE, UNKNOWNS, Cycle, walk
+from icepick.core.machine.cycle import ENTHALPY_SCALE, Cycle, walk
 from icepick.core.machine.parts import Machine
 from icepick.core.machine.solver import Roots, solve
 from icepick.core.machine.variation import Variation
@@ -26,7 +26,8 @@ FARTHEST: Array = np.array([0.25, 0.15, 0.4, 0.25])
 """One step of the solver at most: ln pressures, ln flow, suction enthalpy over its scale."""
 
 
-FREEZING = 273.15
+_RATED_COLD, _PER_KELVIN, _GAS = 281.15, 0.0125, 5e3
+"""Where a coil's difference is whole [K], how much of it goes with each kelvin under that; suction gas over dew [J/kg]."""
 _USUAL_UNDER = {"cooling": 18.0, "heating": 9.0}
 _USUAL_OVER = {"cooling": 12.0, "heating": 24.0}
 _USUAL_WATER = 8.0
@@ -70,13 +71,13 @@ def _rough(machine: Machine, mode: FlowMode, conditions: Conditions, count: int)
     cold, warm = (indoor, outdoor) if mode == "cooling" else (outdoor, indoor)
     condenser, evaporator = machine.coils(mode)
     # What a coil moves shrinks with the cold, and its difference with it.
-    share = held(1 + 0.0125 * (cold - FREEZING - 8), 0.4, 1.3)
+    share = held(1 + _PER_KELVIN * (cold - _RATED_COLD), 0.4, 1.3)
     under = share * (_USUAL_UNDER[mode] if evaporator.medium == "air" else _USUAL_WATER)
     over = share * (_USUAL_OVER[mode] if condenser.medium == "air" else _USUAL_WATER)
     low = fluid.saturation_pressure(cold - under, "dew")
     high = fluid.saturation_pressure(warm + over, "middle")
     flow = rated.flow * low / rated.evaporating_pressure * np.broadcast_to(conditions.speed, (count,))
-    suction = fluid.saturated(low).vapor + 5e3
+    suction = fluid.saturated(low).vapor + _GAS
     return np.stack((np.log(low), np.log(high), np.log(flow), suction / ENTHALPY_SCALE))
 
 
@@ -171,6 +172,3 @@ def _with(before: Roots, which: NDArray[np.intp], again: Roots) -> Roots:
     unknown[:, which], residual[which], converged[which] = again.unknown, again.residual, again.converged
     slopes[which] = again.slopes
     return Roots(unknown, residual, converged, slopes)
-
-
-__all__ = ["FARTHEST", "UNKNOWNS", "Roots", "Steady", "first_guess", "settle"]

@@ -10,7 +10,8 @@ from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.parameters import of
 from icepick.core.properties.moist_air import humidity_ratio
 
-DEGREE = 1 / 1.8
+LEAST_SPEED, DRIEST = 0.1, 0.02
+"""Below these the model is not asked: no compressor turns so slowly, no air is so dry."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,13 +56,13 @@ class Surroundings:
             indoor,
             _ratio(outdoor, at("outdoor_humidity"), self.atmosphere) if self.outdoor_is_air else 0.0,
             _ratio(indoor, at("indoor_humidity"), self.atmosphere) if self.indoor_is_air else 0.0,
-            max(at("speed"), 0.1),
+            max(at("speed"), LEAST_SPEED),
             self.atmosphere,
         )
 
 
 def _ratio(temperature: float, humidity: float, atmosphere: float) -> float:
-    return humidity_ratio(temperature, atmosphere, relative_humidity=min(max(humidity, 0.02), 1.0))
+    return humidity_ratio(temperature, atmosphere, relative_humidity=min(max(humidity, DRIEST), 1.0))
 
 
 def surroundings(context: RunContext, mode: FlowMode) -> Surroundings:
@@ -99,8 +100,7 @@ def _entering(context: RunContext, station: str, mode: FlowMode) -> Known:
     if read is not None:
         # Bands of readings are half-widths of two standard deviations.
         return Known(float(read.nominal_value), float(read.std_dev) / 2, True)
-    usual = (of(f"usual_{station}_{mode}") + 459.67) / 1.8
-    return Known(usual, of(f"spread_{station}") * DEGREE, False)
+    return Known(of(f"usual_{station}_{mode}"), of(f"spread_{station}"), False)
 
 
 def _humidity(context: RunContext, station: str, temperature: float, mode: FlowMode) -> Known:
@@ -111,16 +111,18 @@ def _humidity(context: RunContext, station: str, temperature: float, mode: FlowM
     if wet is not None and wet.nominal_value <= temperature:
         ratio = humidity_ratio(temperature, context.atmosphere, wet_bulb=float(wet.nominal_value))
         full = humidity_ratio(temperature, context.atmosphere, relative_humidity=1.0)
-        return Known(min(ratio / full, 1.0), 0.03, True)
+        return Known(min(ratio / full, 1.0), of("spread_wet_bulb_humidity"), True)
     return Known(of(f"usual_{station}_humidity_{mode}"), of(f"spread_{station}_humidity"), False)
 
 
 def _speed(context: RunContext) -> Known:
     run, kind = context.run, context.unit.compressor.kind
     if run.compressor_speed is not None:
-        return Known(max(run.compressor_speed / 100, 0.1), 0.03, True)
+        return Known(max(run.compressor_speed / 100, LEAST_SPEED), of("spread_noted_speed"), True)
     if run.compressor_stage is not None and kind == "two_stage":
-        return Known(1.0 if run.compressor_stage == "high" else of("low_stage"), 0.02, True)
+        return Known(
+            1.0 if run.compressor_stage == "high" else of("low_stage"), of("spread_noted_speed"), True
+        )
     if kind == "single":
         return Known(1.0, 0.0, True)
     return Known(of(f"usual_speed_{kind}"), of(f"spread_speed_{kind}"), False)

@@ -52,11 +52,10 @@ def told(context: RunContext) -> Told:
     }
     if not sized and context.unit.compressor.rated_current is None:
         readings.pop("compressor", None)
-    kinds = {name: KINDS[name] for name in found.figures}
     figures = {
-        name: _figure(context, found.figures[name], kind)
-        for name, kind in kinds.items()
-        if sized or kind not in (Kind.POWER, Kind.ELECTRICAL_POWER)
+        name: _figure(context, value, KINDS[name])
+        for name, value in found.figures.items()
+        if sized or KINDS[name] not in (Kind.POWER, Kind.ELECTRICAL_POWER)
     }
     basis = found.why_not or _basis(context, found)
     return Told(readings, figures, basis, _corners(context, found), _furthest(context, found, readings))
@@ -91,8 +90,9 @@ def _reading(context: RunContext, code: str, quantity: str, value: Value) -> Exp
 
 
 def _off(context: RunContext, code: str, quantity: str, value: Value) -> float:
-    """How far a reading lies from what is expected, over both their bands; 0 where there is none."""
-    read = context.value(code, quantity)
+    """How far a reading lies from what is expected, over both their bands; 0 where there is none that may carry a
+    judgement."""
+    read = context.trusted.value(code, quantity)
     if read is None:
         return 0.0
     return float((read.nominal_value - value.value) / hypot(value.spread, read.std_dev))

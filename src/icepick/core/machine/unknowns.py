@@ -48,14 +48,19 @@ _ALWAYS: tuple[Unknown, ...] = (
         _grown("displacement"),
     ),
     Unknown(
-        "efficiency", "how well it compresses", 0.06, "share", "Of the compressor.", _grown("efficiency")
+        "efficiency",
+        "how well it compresses",
+        0.06,
+        "share",
+        "Compressors of one size differ, by age and manufacturer.",
+        _grown("efficiency"),
     ),
     Unknown(
         "indoor_conductance",
         "conductance of the indoor coil",
         0.20,
         "share",
-        "The indoor coil was not sized by us.",
+        "The manufacturer built it larger or smaller than its nameplate calls for.",
         _grown("indoor_conductance"),
     ),
     Unknown(
@@ -63,7 +68,7 @@ _ALWAYS: tuple[Unknown, ...] = (
         "conductance of the outdoor coil",
         0.20,
         "share",
-        "Nor was the outdoor one.",
+        "As of the indoor coil.",
         _grown("outdoor_conductance"),
     ),
     Unknown(
@@ -71,7 +76,7 @@ _ALWAYS: tuple[Unknown, ...] = (
         "air or water over the outdoor coil",
         0.12,
         "share",
-        "Air or water over the outdoor coil.",
+        "Fan or pump, filter and fins as they are.",
         _grown("outdoor_flow"),
     ),
     Unknown(CHARGE, "charge", 0.03, "share", "Charged within some 3 °F of its target.", _grown("charge")),
@@ -138,7 +143,7 @@ def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
             "air or water over the indoor coil",
             indoor,
             "share",
-            "Air or water over the indoor coil.",
+            "Blower, filter and ducts as they are.",
             _grown("indoor_flow"),
         ),
         _ORIFICE if orifice else _STEERED,

@@ -30,6 +30,8 @@ _BEYOND = 16
 """Points over ln p, of the above, that carry the last slope on past the warmest saturation."""
 _FINE = 140
 """Points from which enthalpy is turned into an axis."""
+_HALVINGS = 24
+"""Enough to find a place on an axis to a ten-millionth of it."""
 _ENTHALPY, _ENTROPY, _DENSITY = 1, 2, 3
 
 
@@ -156,11 +158,12 @@ class States:
 
     def liquid_enthalpy(self, sat: Saturated, subcooling: Array) -> Array:
         """Enthalpy [J/kg] of liquid so far [K] under bubble."""
-        place = subcooling * sat.liquid_heat / sat.liquid_span
-        for _ in range(2):
-            fall = self._read(self._liquid[:1], sat, place)[0]
-            place = place + (subcooling - fall) * sat.liquid_heat / sat.liquid_span
-        return sat.liquid - place * sat.liquid_span
+        low, high = np.zeros_like(subcooling), np.ones_like(subcooling)
+        for _ in range(_HALVINGS):
+            middle = 0.5 * (low + high)
+            short = self._read(self._liquid[:1], sat, middle)[0] < subcooling
+            low, high = np.where(short, middle, low), np.where(short, high, middle)
+        return sat.liquid - 0.5 * (low + high) * sat.liquid_span
 
     def compressed(self, sat: Saturated, entropy: Array) -> Array:
         """Enthalpy [J/kg] at a pressure and an entropy [J/(kg K)], wet where that lies below dew's."""
