@@ -190,3 +190,32 @@ def test_a_database_that_cannot_be_used_is_a_clear_error(run, tmp_path):
     result = run("serve", "--db", letter, "--port", free_port())
     assert result.exit_code == 1
     assert "can't be used as Icepick's database" in result.stderr
+
+
+def test_the_machine_of_a_unit_by_itself_or_out_of_a_visit(run, tmp_path, file, healthy_cooling):
+    unit = {**healthy_cooling["unit"], "nominal_capacity": {"value": 24_000, "unit": "Btu/h"}}
+    alone, visit = tmp_path / "unit.json", tmp_path / "of.json"
+    alone.write_text(json.dumps(unit))
+    visit.write_text(json.dumps({**healthy_cooling, "unit": unit}))
+    found = [json.loads(run("machine", path).stdout) for path in (alone, visit)]
+    assert found[0] == found[1]
+    cooling, heating = found[0]["duties"]
+    assert cooling["capacity"] == pytest.approx(24_000, rel=0.005)
+    assert (cooling["outdoor"], cooling["indoor"], heating["outdoor"]) == (95, 80, 47)
+    rests_on = {(row["part"], row["title"]): row["rests_on"] for row in found[0]["rows"]}
+    assert rests_on["rating", "cooling capacity"] == "nameplate"
+    assert "400 cfm/ton [common practice]" in rests_on["indoor coil", "airflow"]
+    assert all(rests_on.values())
+    superheat = next(row for row in found[0]["unknown"] if row["name"] == "superheat_shift")
+    assert (superheat["value"], superheat["unit"]) == (2.5, "delta_degF")
+    metric = json.loads(run("machine", alone, "--units", "metric").stdout)
+    assert metric["duties"][0]["capacity"] == pytest.approx(24_000 * 0.29307 / 1000, rel=0.01)
+
+
+@pytest.mark.parametrize("text", ["{", '{"label": "x"}', "[]"])
+def test_what_is_no_unit_has_no_machine(run, tmp_path, text):
+    path = tmp_path / "bad.json"
+    path.write_text(text)
+    result = run("machine", path)
+    assert (result.exit_code, result.stdout) == (2, "")
+    assert result.stderr.startswith(f"icepick: {path}: ")

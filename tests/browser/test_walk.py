@@ -203,3 +203,42 @@ def test_an_acknowledged_reading_survives_a_killed_server(browser, server: Serve
     expect(page.locator(".picture [data-station=discharge_line]")).to_contain_text("163.5")
     assert page.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('icepick.outbox'))") == []
     page.context.close()
+
+
+def test_what_this_unit_should_show_stands_beside_what_it_shows(page):
+    page.goto(f"/visits/{visit_at(page, 'Toll House')}")
+    bend = page.locator(".picture [data-station=outdoor_coil]")
+    expect(bend).not_to_contain_text("±")
+    page.keyboard.press("Escape")
+    page.keyboard.press("e")
+    expect(bend).to_contain_text(re.compile(r"\d+±\d+"))
+    expect(bend.locator(".departs")).to_have_count(1)
+    page.reload()
+    expect(bend).to_contain_text("±")
+    page.get_by_role("button", name="e expected").click()
+    expect(bend).not_to_contain_text("±")
+    page.keyboard.press("5")
+    picture = page.locator(".picture")
+    expect(picture).to_contain_text("Worked out for this unit in the conditions read.")
+    expect(picture).to_contain_text("under what this unit should show here, further than any other")
+    expect(picture.locator(".sound .furthest")).to_have_count(1)
+    expect(
+        picture.get_by_role("button", name=re.compile("^outdoor coil at a mid return bend:.*expected"))
+    ).to_have_count(1)
+    page.keyboard.press("0")
+    expect(
+        page.get_by_label("Pressure–enthalpy chart with the measured cycle").locator("path.sound")
+    ).to_have_attribute("d", re.compile("^M.*Z$"))
+
+
+def test_a_unit_shows_its_machine_and_what_each_number_rests_on(page):
+    page.goto("/units")
+    page.get_by_role("button", name=re.compile("Lighthouse Kiosk")).click()
+    page.get_by_text("the machine: what this unit should be").click()
+    machine = page.get_by_role("region", name="The machine of this unit")
+    expect(machine).to_contain_text("cooling, AHRI 210/240")
+    expect(machine).to_contain_text("12,000 Btu/h")
+    expect(machine.get_by_role("row", name=re.compile("^airflow"))).to_have_count(2)
+    expect(machine).to_contain_text("400 cfm/ton [common practice]")
+    page.get_by_role("button", name="°F psi").click()
+    expect(machine).to_contain_text("3.5 kW")

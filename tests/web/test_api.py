@@ -451,3 +451,15 @@ def test_the_dome_is_coolprops(client):
     assert row["vapor_enthalpy"] - row["liquid_enthalpy"] == pytest.approx(latent, rel=5e-3)
     assert dome["rows"][-1]["temperature"] > 130
     assert client.get("/api/refrigerants/R-0/dome").status_code == 404
+
+
+def test_a_unit_in_the_making_is_sized(client):
+    rated = {**SPLIT_UNIT, "nominal_capacity": {"value": 36_000, "unit": "Btu/h"}}
+    field, metric = (
+        client.post(f"/api/units/machine?units={units}", json=rated).json for units in ("field", "metric")
+    )
+    assert field["sized"]
+    assert [duty["mode"] for duty in field["duties"]] == ["cooling", "heating"]
+    assert field["duties"][0]["outdoor"] == 95
+    assert metric["duties"][0]["outdoor"] == 35
+    assert client.post("/api/units/machine", json={**rated, "refrigerant": "R-12"}).status_code == 422

@@ -9,6 +9,7 @@ import { signed } from '../walk/figures'
 const props = defineProps<{ sheet: MachineSheet }>()
 const catalogue = useCatalogue()
 const symbol = (unit: string) => (unit === '1' ? '' : catalogue.symbol(unit))
+const amount = (value: number) => value.toLocaleString('en-US', { maximumFractionDigits: value < 100 ? 1 : 0 })
 const parts = computed(() => [...new Set(props.sheet.rows.map((row) => row.part))])
 </script>
 
@@ -24,8 +25,8 @@ const parts = computed(() => [...new Set(props.sheet.rows.map((row) => row.part)
         <tr v-for="duty in sheet.duties" :key="duty.mode">
           <th scope="row">{{ duty.mode }}, {{ duty.standard }}</th>
           <td class="figure">{{ signed(duty.outdoor, 0) }} / {{ signed(duty.indoor, 0) }} {{ symbol(duty.temperature_unit) }}</td>
-          <td class="figure">{{ Math.round(duty.capacity).toLocaleString('en-US') }} {{ symbol(duty.capacity_unit) }}</td>
-          <td class="figure">{{ Math.round(duty.power).toLocaleString('en-US') }} {{ symbol(duty.power_unit) }}</td>
+          <td class="figure">{{ amount(duty.capacity) }} {{ symbol(duty.capacity_unit) }}</td>
+          <td class="figure">{{ amount(duty.power) }} {{ symbol(duty.power_unit) }}</td>
           <td class="figure">{{ signed(duty.suction, 0) }} / {{ signed(duty.head, 0) }} {{ symbol(duty.pressure_unit) }}</td>
           <td class="figure">{{ signed(duty.superheat) }} / {{ signed(duty.subcooling) }} {{ symbol(duty.difference_unit) }}</td>
         </tr>
