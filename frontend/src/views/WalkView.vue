@@ -300,7 +300,7 @@ useKeys({
   container-type: size;
   overflow: auto;
   display: grid;
-  align-content: center;
+  align-content: safe center;
 }
 @media (max-width: 64rem) {
   .walk {
@@ -318,6 +318,11 @@ useKeys({
   }
   .pictures {
     flex-wrap: wrap;
+  }
+  .beside {
+    position: static;
+    align-self: start;
+    margin-left: 0.6rem;
   }
 }
 </style>

@@ -154,7 +154,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
 
 <style scoped>
 .picture {
-  width: min(100cqw, (100cqh - 3.6rem) * 1000 / 560);
+  width: min(100cqw, (100cqh - 4.8rem) * 1000 / 560);
   min-width: 34rem;
   margin: 0 auto;
   position: relative;
@@ -279,6 +279,12 @@ circle.doubted {
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 4px;
+}
+.basis,
+.notes {
+  position: sticky;
+  left: 0;
+  max-width: 100cqw;
 }
 .notes {
   margin: 0;

@@ -121,6 +121,11 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
   outline-offset: 2px;
 }
 @media (max-width: 40rem) {
+  .expected {
+    display: block;
+    font-size: 0.62rem;
+    line-height: 1;
+  }
   .tag {
     min-width: 4.4rem;
   }
