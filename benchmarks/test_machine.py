@@ -13,7 +13,7 @@ from icepick.core.document.visit import parse_visit
 from icepick.core.machine import expected as module
 from icepick.core.machine.faults import FAULTS, possible
 from icepick.core.machine.sizing import size
-from icepick.core.machine.steady import settle
+from icepick.core.machine.steady import beside, settle
 from icepick.core.machine.variation import AT_REST, Variation, batch
 from icepick.core.practice import DEFAULT_PRACTICE
 from solved import unit, weather
@@ -41,7 +41,12 @@ def test_a_sound_state_from_nothing(benchmark):
 
 def test_a_state_near_a_solved_one(benchmark):
     near = dataclasses.replace(HEATING, outdoor=HEATING.outdoor + 0.3)
-    found = benchmark(settle, MACHINE, "heating", near, AT_REST, 1, SOUND.unknown)
+
+    def moved():
+        start = beside(MACHINE, "heating", near, HEATING, SOUND.unknown)
+        return settle(MACHINE, "heating", near, AT_REST, 1, start)
+
+    found = benchmark(moved)
     assert found.converged.all()
 
 

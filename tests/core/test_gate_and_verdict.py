@@ -67,7 +67,7 @@ def made_visits(count):
 
 @pytest.fixture(scope="module")
 def examinations():
-    return [examine(visit) for visit in (*made_visits(300), *(visit for _, visit in demo_visits()))]
+    return [examine(visit) for visit in (*made_visits(220), *(visit for _, visit in demo_visits()))]
 
 
 def test_no_check_fails_while_the_outcome_is_pass(examinations):

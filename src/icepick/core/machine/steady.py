@@ -55,11 +55,35 @@ class Steady:
 
 def first_guess(machine: Machine, mode: FlowMode, conditions: Conditions, count: int) -> Array:
     """Unknowns (4, count) to start from: roughly, and as far off as that is at the rating point."""
-    rough = _rough(machine, mode, conditions, count)
     if mode not in machine.at_rating:
-        return rough
+        return _rough(machine, mode, conditions, count)
     where, found = machine.at_rating[mode]
-    return np.asarray(rough + np.array(found)[:, None] - _rough(machine, mode, where, 1))
+    return beside(machine, mode, conditions, where, np.repeat(np.array(found)[:, None], count, axis=1))
+
+
+def beside(
+    machine: Machine, mode: FlowMode, conditions: Conditions, where: Conditions, found: Array
+) -> Array:
+    """Unknowns (4, count) to start from near a solved state.
+
+    Parameters
+    ----------
+    machine : Machine
+        The unit with numbers.
+    mode : FlowMode
+        The way its refrigerant runs.
+    conditions, where : Conditions
+        What it shall work in, and what it was solved in.
+    found : Array
+        (4, count): the unknowns there.
+
+    Returns
+    -------
+    Array
+        What was found, moved as a rough guess moves between the two.
+    """
+    count = found.shape[1]
+    return np.asarray(found + _rough(machine, mode, conditions, count) - _rough(machine, mode, where, count))
 
 
 def _rough(machine: Machine, mode: FlowMode, conditions: Conditions, count: int) -> Array:
