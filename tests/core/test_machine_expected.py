@@ -103,6 +103,9 @@ def test_what_departs_does_so_beyond_both_bands_and_once_settled():
     outside = bend.low - 2
     by_clamp = heating(47, 70, reading("outdoor_coil", outside))
     assert (by_clamp.expected["outdoor_coil"].departs, by_clamp.departure) == ("below", "outdoor_coil")
+    # A clamp's own degree may carry it back in.
+    touching = heating(47, 70, reading("outdoor_coil", bend.low - 0.05))
+    assert touching.expected["outdoor_coil"].departs is None
     by_guess = heating(47, 70, reading("outdoor_coil", outside, method="infrared"))
     assert (by_guess.expected["outdoor_coil"].departs, by_guess.departure) == (None, None)
     air = probe("outdoor_air_in", 47), probe("return_air", 70)
