@@ -137,7 +137,7 @@ def test_a_ratio_is_held_to_what_the_entering_temperatures_call_for():
 
 def test_superheat_at_the_evaporator_says_what_the_coil_does():
     for superheat, status, words in (
-        (10, "pass", "target"),
+        (10, "pass", "should show"),
         (30, "fail", "starved"),
         (0.5, "fail", "overfed"),
     ):

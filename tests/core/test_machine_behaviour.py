@@ -53,6 +53,30 @@ def test_cooling_loses_capacity_and_gains_power_with_the_heat():
     assert 1.08 < power ** (10 / 13) < 1.15
 
 
+def humidity_at(dry, wet):
+    """Relative humidity [0…1] of air by its dry and wet bulb [°F], by PsychroLib."""
+    return psychrolib.GetRelHumFromTWetBulb((dry - 32) / 1.8, (wet - 32) / 1.8, 101_325)
+
+
+def test_the_airs_split_lies_where_the_trade_has_it():
+    """Fourteen to twenty-four degrees between humid and dry. [the-trade.md 5]"""
+    falling = [
+        cooling(95, humidity=humidity_at(80, wet)).figure("air_difference") * 1.8
+        for wet in (65, 67, 69, 71, 73)
+    ]
+    assert falling == sorted(falling, reverse=True)
+    assert all(14 <= split <= 24 for split in falling)
+
+
+@pytest.mark.parametrize("outdoor", [85, 95, 105])
+def test_a_fixed_orifice_shows_the_superheat_it_is_charged_to(outdoor):
+    """The trade's target, (3 · wet bulb − 80 − outdoor) / 2, comes out of the physics. [common practice, from memory]"""
+    of = unit(**PISTONS)
+    for wet in (65, 67, 69, 71):
+        state = cooling(outdoor, of, humidity=humidity_at(78, wet), indoor=78)
+        assert state.figure("superheat") * 1.8 == pytest.approx((3 * wet - 80 - outdoor) / 2, abs=4.5), wet
+
+
 def test_a_wet_coil_at_the_rating_point_dries_a_quarter_of_its_heat():
     """Sensible share at 80/67 °F: 0.70 to 0.80 [published performance tables, from memory]; a dry coil has no other."""
     wet, dry = cooling(95).cycle.evaporated, cooling(95, humidity=0.15).cycle.evaporated
@@ -168,7 +192,7 @@ class TestWhatOnlyGoesOneWay:
 
     def test_a_device_stuck_open_floods(self, run, outdoor, of):
         sound, *open_ = self.each(run, outdoor, of, "active_meter_overfeeding", 0, 140, 180, 250)
-        assert all(state.figure("superheat") < 1 for state in open_)
+        assert all(state.figure("superheat") < 1.2 for state in open_)
         assert all(state.figure("compression_ratio") < sound.figure("compression_ratio") for state in open_)
         assert (np.diff([state.cycle.evaporated.quality_out[0] for state in open_]) < 0).all()
 

@@ -65,8 +65,12 @@ def sensor(off):
     return run
 
 
+TEN = {"value": 10, "unit": "delta_degF"}
 UNIT = {
-    SPLIT: {"compressor": {"kind": "single", "rated_current": {"value": 10, "unit": "A"}}},
+    SPLIT: {
+        "compressor": {"kind": "single", "rated_current": {"value": 10, "unit": "A"}},
+        "design": {"cooling": {"superheat": TEN, "subcooling": TEN}},
+    },
     WATER: {"design": {"heat_of_extraction": {"value": 24_000, "unit": "Btu/h"}}},
 }
 BYPASS = ("outdoor_meter_coil_side", "outdoor_meter_line_side")

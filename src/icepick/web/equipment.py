@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from icepick.core.document.base import Document
+from icepick.core.document.base import Document, InvalidDocumentError, Problem
 from icepick.core.document.examination import Examination
-from icepick.core.document.machine import MachineSheet
+from icepick.core.document.machine import ChartAsked, MachineSheet, WeatherChart
 from icepick.core.document.visit import Run, Site, Unit, Visit
 from icepick.core.examine import examine
 from icepick.core.machine.sheet import sheet
+from icepick.core.machine.weather_chart import ChartError, weather_chart
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.database import writing
 from icepick.store.receipts import once
@@ -91,6 +92,15 @@ def _known(unit_id: int) -> UnitView:
 def machine(body: Unit, units: UnitSystem) -> MachineSheet:
     """The machine of a unit, sized: its numbers and what each rests on."""
     return sheet(body, units)
+
+
+@api.endpoint("post", "/units/chart", accepts=ChartAsked, gives=WeatherChart, in_units=True)
+def chart(body: ChartAsked, units: UnitSystem) -> WeatherChart:
+    """What a unit should do over the outdoor temperature, sound and with a fault."""
+    try:
+        return weather_chart(body, units)
+    except ChartError as error:
+        raise InvalidDocumentError([Problem(f"/{error.field}", str(error))]) from None
 
 
 @api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination)

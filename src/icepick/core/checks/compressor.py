@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from uncertainties import UFloat
-
 from icepick.core.checks.command import reads
+from icepick.core.checks.departure import judge_departure, should_show
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.circuit.direction import pipe_spread
-from icepick.core.circuit.usual import at_full_load, holds, medium_entering, ordinary_weather
+from icepick.core.circuit.load import medium_entering
 from icepick.core.document.wording import say
 from icepick.core.indicators import valve
 from icepick.core.indicators.compressor import (
     compression_ratio,
-    current_share,
     isentropic_share,
-    ratio_called_for,
 )
+from icepick.core.machine.expected import expected
 from icepick.core.properties.quantities import Kind
 
 _ALIKE = {
@@ -74,7 +72,7 @@ def _running(context: RunContext) -> Outcome | None:
 def signs(context: RunContext) -> dict[str, bool]:
     """What speaks of pumping: for each sign that was read, whether it looks as if nothing were pumped.
 
-    A low current says so only of a compressor at full load, in weather that is known to load it or not known at all.
+    A current is low under a share of the rated one, and under what this unit, sound, may draw in these conditions.
 
     Parameters
     ----------
@@ -96,10 +94,11 @@ def signs(context: RunContext) -> dict[str, bool]:
             found["lines"] = True
         elif spread.nominal_value - spread.std_dev > context.practice.si("lines_apart"):
             found["lines"] = False
-    share = current_share(context)
-    outdoor = context.temperature(medium_entering(context, "outdoor_coil"))
-    if share is not None and at_full_load(context) and (outdoor is None or ordinary_weather(context)):
-        found["current"] = share.nominal_value < context.practice.si("pumping_current")
+    current, rated = context.value("compressor", "current"), context.unit.compressor.rated_current
+    due = expected(context).stations.get(("compressor", "current"))
+    if current is not None and rated is not None and due is not None:
+        unloaded = min(context.practice.si("pumping_current") * rated.si, due.value - due.spread)
+        found["current"] = current.nominal_value < unloaded
     return found
 
 
@@ -134,7 +133,7 @@ def _weighed(context: RunContext, found: dict[str, bool]) -> Outcome:
 
 def _pressure_ratio(context: RunContext) -> Outcome | None:
     circuit = context.circuit
-    if circuit is None or not at_full_load(context):
+    if circuit is None:
         return None
     ratio = compression_ratio(context)
     if ratio is None:
@@ -145,36 +144,26 @@ def _pressure_ratio(context: RunContext) -> Outcome | None:
         ]
         read = any(context.readings.get(tap.tap, "pressure") for tap in circuit.taps)
         return needs_readings(unread, context) if read and unread else None
-    called = ratio_called_for(context)
-    if called is None:
-        missing = [
-            station
-            for coil in (circuit.evaporator, circuit.condenser)
-            if context.temperature(station := medium_entering(context, coil)) is None
-        ]
+    missing = [
+        station
+        for coil in (circuit.evaporator, circuit.condenser)
+        if context.temperature(station := medium_entering(context, coil)) is None
+    ]
+    called = should_show(context, "compression_ratio")
+    if missing or called is None:
         return needs_readings(missing, context) if missing else None
-    if not holds(context):
-        return None
-    return _judged_ratio(context, ratio, called)
-
-
-def _judged_ratio(context: RunContext, ratio: UFloat, called: float) -> Outcome:
-    """Held to what these temperatures call for, both ways: the only judgement made of the ratio."""
-    off = ratio / called - 1
-    short, over = (context.practice.si(f"ratio_{way}") for way in ("shortfall", "excess"))
-    number = float(off.nominal_value)
-    margin = min(number + short, over - number)
-    said = f"{say(float(ratio.nominal_value), Kind.RATIO, context.units)}; these temperatures call for about "
-    said += say(called, Kind.RATIO, context.units)
-    if abs(margin) <= off.std_dev:
-        return Outcome("watch", f"{said}: near the limit, read the gauges again.", off, margin)
-    if margin > 0:
-        return Outcome("pass", f"{said}.", off, margin)
-    if number < 0:
-        words = "pressures are drawn together, by a bypassing valve or a weak compressor"
-    else:
-        words = "the coils make the compressor lift further than that. Look at airflow, water flow and dirt"
-    return Outcome("fail", f"{said}: {words}.", off, margin)
+    # Pressures lie further apart more often, and for more reasons, than they are drawn together.
+    wide = ratio.nominal_value > called.value
+    share = context.practice.si("ratio_excess" if wide else "ratio_shortfall")
+    return judge_departure(
+        context,
+        ratio,
+        called,
+        share * called.value,
+        Kind.RATIO,
+        above="the coils make the compressor lift further than that. Look at airflow, water flow and dirt",
+        below="pressures are drawn together, by a bypassing valve or a weak compressor",
+    )
 
 
 def _discharge_temperature(context: RunContext) -> Outcome | None:
@@ -208,7 +197,7 @@ PUMPING = CheckRule("compressor.pumping", "compressor pumps", Kind.RATIO, "pumpi
 PRESSURE_RATIO = CheckRule(
     "compressor.pressure_ratio",
     "compression ratio",
-    Kind.SHARE,
+    Kind.RATIO,
     "ratio_shortfall",
     _pressure_ratio,
 )

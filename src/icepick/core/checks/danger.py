@@ -6,6 +6,7 @@ from icepick.core.checks.rule import CheckRule, Outcome
 from icepick.core.circuit.context import RunContext
 from icepick.core.document.wording import say
 from icepick.core.indicators.compressor import current_share
+from icepick.core.machine.expected import expected
 from icepick.core.properties.quantities import Kind
 
 _FREEZING = 273.15
@@ -23,6 +24,10 @@ def _discharge_limit(context: RunContext) -> Outcome | None:
     words = f"{said} on the pipe, and hotter inside: oil breaks down."
     if margin >= -value.std_dev:
         return Outcome("watch", f"{said}: near the limit, and hotter inside the pipe.", value, margin)
+    due = expected(context).stations.get(("discharge_line", "temperature"))
+    if due is not None and value.nominal_value <= due.value + due.spread:
+        words += " This unit runs so hot in these conditions, sound: ask the manufacturer whether it may."
+        return Outcome("watch", words, value, margin)
     return Outcome(
         "fail", f"{words} Stop it and find out why: ratio, suction superheat, charge.", value, margin
     )

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from uncertainties import UFloat, nominal_value, ufloat
+from dataclasses import replace
 
+from uncertainties import UFloat, ufloat
+
+from icepick.core.checks.departure import judge_departure, least_here, most_here, should_show, with_band
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, status_below
 from icepick.core.checks.superheat import judge_subcooling
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import air_difference, air_per_watt, capacity_share, holds, usual_split
-from icepick.core.document.roles import Role
 from icepick.core.document.wording import say
 from icepick.core.indicators import balance, exchange, refrigerant
 from icepick.core.indicators.metering import is_orifice
-from icepick.core.properties import formulas
 from icepick.core.properties.quantities import Kind
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
@@ -27,91 +27,75 @@ def _total_superheat(context: RunContext) -> Outcome | None:
     value = refrigerant.total_superheat(context)
     if context.circuit is None or value is None:
         return None
-    amount, most = _words(context, value), context.practice.si("total_superheat_most")
-    least = context.practice.si("total_superheat_least")
-    if is_orifice(context) and context.running == "heating" and value.nominal_value < most:
-        return Outcome(
-            "pass", f"{amount} at the compressor, which is normal for a fixed orifice in heating.", value
-        )
-    margin = min(value.nominal_value - least, most - value.nominal_value)
-    if abs(margin) <= value.std_dev:
+    amount, limits = _words(context, value), context.practice.si
+    least = least_here(context, "total_superheat", "total_superheat_least")
+    most = most_here(context, "total_superheat", "total_superheat_most")
+    number, band = float(value.nominal_value), float(value.std_dev)
+    margin = min(number - least, most - number)
+    if number < limits("total_superheat_least") and number >= least - band:
+        words = f"{amount} at the compressor, as this unit shows in these conditions, sound"
+        if is_orifice(context) and context.running == "heating":
+            return Outcome("pass", f"{words}: normal for a fixed orifice in heating.", value)
+        return Outcome("watch", f"{words}: but some liquid may reach it.", value, margin)
+    if abs(margin) <= band:
         return Outcome("watch", f"{amount} at the compressor: near the limit.", value, margin)
     if margin > 0:
         return Outcome("pass", f"{amount} at the compressor.", value, margin)
-    if value.nominal_value < least:
+    if number < least and is_orifice(context) and context.running == "heating":
+        words = f"{amount} at the compressor: liquid reaches it, as a fixed orifice in heating lets it."
+        return Outcome("watch", words, value, margin)
+    if number < least:
         return Outcome("fail", f"{amount} at the compressor: floodback, liquid reaches it.", value, margin)
     return Outcome("fail", f"{amount} at the compressor: hot suction gas overheats it.", value, margin)
 
 
-def _split(context: RunContext, value: UFloat | None, role: Role, high: str, low: str) -> Outcome | None:
-    """Beyond the usual deviation a split is ``watch``; beyond twice that it fails."""
-    circuit = context.circuit
-    if circuit is None or value is None or not holds(context):
+def _departure(
+    context: RunContext, value: UFloat | None, figure: str, tolerance: str, high: str, low: str
+) -> Outcome | None:
+    should = should_show(context, figure)
+    if value is None or should is None:
         return None
-    usual, far = usual_split(context, circuit, role), context.practice.si("split_deviation")
-    off = value - usual
-    said = f"{_words(context, value)}, normal is about {_words(context, usual)}"
-    margin = far - abs(off.nominal_value)
-    if margin + value.std_dev >= 0:
-        return Outcome("pass", f"{said}.", value, margin, limit=usual)
-    words = f"{said}: {high if off.nominal_value > 0 else low}."
-    beyond = abs(off.nominal_value) - off.std_dev > 2 * far
-    return Outcome("fail" if beyond else "watch", words, value, margin, limit=usual)
+    return judge_departure(
+        context, value, should, context.practice.si(tolerance), _DELTA, above=high, below=low
+    )
 
 
 def _evaporator_split(context: RunContext) -> Outcome | None:
-    return _split(
+    return _departure(
         context,
         exchange.evaporator_split(context),
-        "low",
+        "evaporator_split",
+        "split_deviation",
         "a starved evaporator, or too little air or water over it",
         "the evaporator is overfed, or little is pumped",
     )
 
 
 def _condenser_split(context: RunContext) -> Outcome | None:
-    return _split(
+    return _departure(
         context,
         exchange.condenser_split(context),
-        "high",
+        "condenser_split",
+        "split_deviation",
         "too little air or water over the condenser, dirt, overcharge, or noncondensables",
         "little is pumped, or the charge is low",
     )
 
 
 def _air_difference(context: RunContext) -> Outcome | None:
-    expected = air_difference(context)
+    """Never more than ``watch``: air is seldom mixed well where it is read."""
     returned, supplied = context.temperature("return_air"), context.temperature("supply_air")
-    if context.unit.load != "air" or expected is None or returned is None or supplied is None:
+    if returned is None or supplied is None:
         return None
-    value = returned - supplied if context.running == "cooling" else supplied - returned
-    usual, band = expected
-    margin = band - abs(value.nominal_value - usual)
-    said = f"{_words(context, value)}, about {_words(context, usual)} is normal at these conditions"
-    if margin + value.std_dev >= 0:
-        return Outcome("pass", f"{said}.", value, margin, limit=usual)
-    why = (
-        "too little air is the usual reason"
-        if value.nominal_value > usual
-        else "little heat, or much air, is moved"
+    found = _departure(
+        context,
+        returned - supplied if context.running == "cooling" else supplied - returned,
+        "air_difference",
+        "air_split_band",
+        "too little air is the usual reason",
+        "little heat, or much air, is moved",
     )
-    return Outcome("watch", f"{said}: {why}.", value, margin, limit=usual)
-
-
-def _sensible_share(context: RunContext) -> UFloat:
-    """Sensible heat as a share of the total in cooling: by the return air's wet bulb, else the usual one."""
-    share, expected = capacity_share(context), air_difference(context)
-    returned = context.temperature("return_air")
-    if (
-        context.value("return_air", "wet_bulb") is None
-        or share is None
-        or expected is None
-        or returned is None
-    ):
-        return ufloat(context.practice.si("sensible_share"), context.practice.si("sensible_share_band"))
-    sensible = formulas.sensible_heat(1.0, expected[0], context.atmosphere, float(returned.nominal_value))
-    found = sensible * air_per_watt(context) / share
-    return ufloat(min(found, 1.0), context.practice.si("sensible_share_band") / 2)
+    return replace(found, status="watch") if found and found.status == "fail" else found
 
 
 _FLOW_WORDS = {
@@ -124,21 +108,24 @@ _FLOW_WORDS = {
 def _capacity(context: RunContext) -> Outcome | None:
     """Like held to like: sensible heat to sensible heat, total to total. With an airflow that is only assumed it would be
     the air's difference once more."""
-    value, share = exchange.air_capacity(context), capacity_share(context)
-    flow, nominal = exchange.airflow(context), context.unit.nominal_capacity
-    if value is None or share is None or flow is None or nominal is None or flow.source == "assumed":
+    value, flow = exchange.air_capacity(context), exchange.airflow(context)
+    total = context.running == "heating" or exchange.is_total(context)
+    should = should_show(context, "air_heat_total" if total else "air_heat_sensible")
+    if (
+        value is None
+        or should is None
+        or flow is None
+        or flow.source == "assumed"
+        or context.unit.nominal_capacity is None
+        or should.value <= 0
+    ):
         return None
-    expected: UFloat | float
-    expected, sort = nominal.si * share, "total"
-    if context.running == "heating":
-        sort = "heat"
-    elif not exchange.is_total(context):
-        expected, sort = expected * _sensible_share(context), "sensible"
-    found, short = value / expected, context.practice.si("capacity_shortfall")
+    sort = "heat" if context.running == "heating" else "total" if total else "sensible"
+    found, short = value / ufloat(should.value, should.spread), context.practice.si("capacity_shortfall")
     margin = float(found.nominal_value) - (1 - short)
     said = (
-        f"{say(float(value.nominal_value), Kind.POWER, context.units)} {sort}, of about "
-        f"{say(nominal_value(expected), Kind.POWER, context.units)} at these conditions, {_FLOW_WORDS[flow.source]}"
+        f"{say(float(value.nominal_value), Kind.POWER, context.units)} {sort}; this unit should move "
+        f"{with_band(should, Kind.POWER, context.units)} here, {_FLOW_WORDS[flow.source]}"
     )
     if abs(margin) <= found.std_dev:
         return Outcome(
@@ -161,10 +148,10 @@ def _frost_margin(context: RunContext) -> Outcome | None:
             value,
             float(value.nominal_value),
         )
-    split = exchange.evaporator_split(context)
-    if split is not None and holds(context):
-        usual = usual_split(context, circuit, "low") + context.practice.si("split_deviation")
-        if split.nominal_value - split.std_dev > usual:
+    split, usual = exchange.evaporator_split(context), should_show(context, "evaporator_split")
+    if split is not None and usual is not None:
+        far = usual.value + max(usual.spread, context.practice.si("split_deviation"))
+        if split.nominal_value - split.std_dev > far:
             return Outcome(
                 "watch",
                 f"Frost forms, {amount} below its point, on a coil far colder than normal: find out why.",

@@ -7,6 +7,7 @@ from statistics import median
 
 from uncertainties import UFloat
 
+from icepick.core.checks.departure import least_here, most_here
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, needs_readings, status_below
 from icepick.core.checks.superheat import judge_superheat
 from icepick.core.circuit.context import RunContext
@@ -46,7 +47,8 @@ def _active_drop(context: RunContext) -> Outcome | None:
     assert before is not None
     if low is None:
         return _drop_alone(context, value)
-    return _drop_share(context, value, before - low.dew, context.practice.si("active_drop_share"))
+    share = least_here(context, "active_drop_share", "active_drop_share")
+    return _drop_share(context, value, before - low.dew, share)
 
 
 _HARDLY = (
@@ -155,7 +157,8 @@ def _pressure_split(context: RunContext) -> Outcome | None:
     low, high = refrigerant.low_side(context), refrigerant.high_side(context)
     if context.circuit is None or low is None or high is None:
         return None
-    apart, limit = high.bubble - low.dew, context.practice.si("pressure_split")
+    apart = high.bubble - low.dew
+    limit = least_here(context, "saturation_apart", "pressure_split")
     margin = apart.nominal_value - limit
     amount = _words(context, apart)
     if abs(margin) <= apart.std_dev:
@@ -184,21 +187,19 @@ def _liquid_at_meter(context: RunContext) -> Outcome | None:
     if circuit is None or high is None or before is None:
         return None
     under, limit = high.bubble - before, context.practice.si("liquid_at_meter")
-    margin, amount = under.nominal_value - limit, say(float(under.nominal_value), _DELTA, context.units)
+    here = least_here(context, "liquid_at_meter", "liquid_at_meter")
+    margin, amount = under.nominal_value - here, say(float(under.nominal_value), _DELTA, context.units)
     said = f"Liquid arrives {amount} under saturation"
-    if margin > under.std_dev:
-        return Outcome("pass", f"{said}.", under, margin)
-    if metering.is_orifice(context) and circuit.mode == "heating":
-        return Outcome(
-            "pass", f"{said}: a fixed orifice in heating gets little more, which is normal.", under
-        )
+    if under.nominal_value - limit > under.std_dev:
+        return Outcome("pass", f"{said}.", under, margin, limit=here)
+    if margin > 0 and here < limit:
+        words = f"{said}: this unit, sound, gets little more in these conditions."
+        return Outcome("pass", words, under, margin, limit=here)
     if margin >= -under.std_dev:
-        return Outcome(
-            "watch", f"{said}: hardly subcooled, flash gas may starve the metering device.", under, margin
-        )
-    return Outcome(
-        "fail", f"{said}: flash gas comes with the liquid and starves the metering device.", under, margin
-    )
+        words = f"{said}: hardly subcooled, flash gas may starve the metering device."
+        return Outcome("watch", words, under, margin, limit=here)
+    words = f"{said}: flash gas comes with the liquid and starves the metering device."
+    return Outcome("fail", words, under, margin, limit=here)
 
 
 def _line_loss(context: RunContext) -> Outcome | None:
@@ -213,13 +214,13 @@ def _line_loss(context: RunContext) -> Outcome | None:
     if not changes:
         return None
     change, pair = max(changes, key=lambda found: found[0].nominal_value)
-    limit = context.practice.si("line_change")
+    limit = most_here(context, "line_change", "line_change")
     status, amount = status_below(change, limit), _words(context, change)
     words = f"{amount} from {names(context.unit, pair[:1])} to {names(context.unit, pair[1:])}"
     words += (
         ", which is normal." if status == "pass" else ": look for bare insulation, a kink, or a restriction."
     )
-    return Outcome(status, words, change, limit - change.nominal_value)
+    return Outcome(status, words, change, limit - change.nominal_value, limit=limit)
 
 
 def _circuits(context: RunContext) -> Outcome | None:

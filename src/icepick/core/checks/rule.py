@@ -257,44 +257,6 @@ def magnitude(value: UFloat) -> UFloat:
     return value if value.nominal_value >= 0 else -value
 
 
-def held_to_target(
-    context: RunContext, value: UFloat, target: float, tolerance: float, *, above: str, below: str
-) -> Outcome:
-    """A temperature difference [K] held to a target, either way; ``above`` and ``below`` say what too much and too little
-    of it means.
-
-    Parameters
-    ----------
-    context : RunContext
-        The run: its unit, circuit, readings and limits.
-    value : UFloat
-        What was measured [K].
-    target : float
-        What it should be [K].
-    tolerance : float
-        How far it may lie from that [K].
-    above : str
-        What too much of it means.
-    below : str
-        What too little of it means.
-
-    Returns
-    -------
-    Outcome
-        ``watch`` where the band reaches over an edge of the tolerance.
-    """
-    number = float(value.nominal_value)
-    margin = tolerance - abs(number - target)
-    amount, aim = (say(one, Kind.TEMPERATURE_DIFFERENCE, context.units) for one in (number, target))
-    said = f"{amount}, target {aim}"
-    if abs(margin) <= value.std_dev:
-        return Outcome("watch", f"{said}: near the edge.", value, margin, limit=target)
-    if margin > 0:
-        return Outcome("pass", f"{said}.", value, margin, limit=target)
-    why = above if number > target else below
-    return Outcome("fail", f"{said}: {why}.", value, margin, limit=target)
-
-
 def status_below(value: UFloat, limit_si: float) -> Status:
     """Held to an upper limit: ``watch`` where the band around the value reaches over the limit.
 

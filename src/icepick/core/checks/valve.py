@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from uncertainties import UFloat
 
+from icepick.core.checks.departure import most_here
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings, status_below
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
@@ -117,7 +118,7 @@ def _difference(
     """
     if value is None:
         return needs_readings(context.readings.missing(*pair), context)
-    limit = context.practice.si(limit_name)
+    limit = most_here(context, limit_name, limit_name)
     amount = say(abs(value.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
     band = say(value.std_dev, Kind.TEMPERATURE_DIFFERENCE, context.units)
     status, apparent = status_below(value, limit), context.apparent
@@ -132,7 +133,7 @@ def _difference(
         status, words = "watch", _NO_SIDE
     one, other = (name(context.unit, code) for code in pair)
     explain = words.format(amount=amount, band=band, one=one, other=other)
-    return Outcome(status, explain[0].upper() + explain[1:], value, limit - value.nominal_value)
+    return Outcome(status, explain[0].upper() + explain[1:], value, limit - value.nominal_value, limit=limit)
 
 
 def _bypass(context: RunContext) -> Outcome | None:

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
+from icepick.core.checks.departure import should_show, with_band
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import TEN_DEGREES, at_full_load, extraction_share, load_noted
+from icepick.core.circuit.load import at_full_load, load_noted
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.wording import say
 from icepick.core.indicators import exchange
+from icepick.core.machine.expected import Value, at_rating
+from icepick.core.machine.sizing import rating
 from icepick.core.properties.quantities import Kind
 
+TEN_DEGREES = 10 / 1.8
+"""Ten degrees Fahrenheit [K]: what the trade's rules count changes by."""
 PORTS = ("source_water_in", "source_water_out")
 
 
@@ -52,11 +57,11 @@ def stated_heat(context: RunContext, mode: FlowMode) -> float | None:
     return stated.si if stated else None
 
 
-def expected_heat(context: RunContext, mode: FlowMode) -> tuple[float, float] | None:
-    """What of the stated heat is expected at the water that enters [W], and the share by which the limit widens.
+def expected_heat(context: RunContext, mode: FlowMode) -> Value | None:
+    """Heat that the source water should carry here [W], with its band.
 
-    Less is taken from colder water, and the farther from the rating point, the less is known. [physics; the rating
-    point is taken from ISO 13256-1]
+    Where the manufacturer states what it carries at its rating, the machine model says how much of that is left with this
+    water, and the farther from the rating, the less is known; else the model alone, of a unit whose capacity is known.
 
     Parameters
     ----------
@@ -67,29 +72,30 @@ def expected_heat(context: RunContext, mode: FlowMode) -> tuple[float, float] | 
 
     Returns
     -------
-    (float, float) or None
-        Heat [W] and share [0…1]; None where nothing is stated or the water is unread.
+    Value or None
+        [W]; None where there is nothing to hold it to, or the water is unread.
     """
     stated, entering = stated_heat(context, mode), context.temperature("source_water_in")
-    if stated is None or entering is None:
+    should = should_show(context, "water_capacity")
+    if should is None or entering is None or not (at_full_load(context) or load_noted(context)):
         return None
-    word = "extraction" if mode == "heating" else "rejection"
-    tens = (float(entering.nominal_value) - context.practice.si(f"{word}_rating_water")) / TEN_DEGREES
-    share = extraction_share(context) if mode == "heating" else 1.0
-    return share * stated, abs(tens) * context.practice.si("rating_water_band")
+    if stated is None:
+        return should if context.unit.nominal_capacity is not None else None
+    share = should.value / at_rating(context.unit, mode)["water_capacity"]
+    tens = abs(float(entering.nominal_value) - float(rating(context.unit, mode).outdoor)) / TEN_DEGREES
+    return Value(stated * share, stated * share * tens * context.practice.si("rating_water_band"))
 
 
-def _against(context: RunContext, heat: UFloat, expected: tuple[float, float], mode: FlowMode) -> Outcome:
-    share = heat / expected[0]
-    short, far = (context.practice.si(f"water_{way}") + expected[1] for way in ("shortfall", "excess"))
-    stated = stated_heat(context, mode)
-    assert stated is not None
-    amounts = [
-        say(watts, Kind.POWER, context.units) for watts in (float(heat.nominal_value), expected[0], stated)
-    ]
-    word = "extracted from" if mode == "heating" else "rejected to"
-    said = f"{amounts[0]} {word} the water"
-    said += f"; about {amounts[1]} is expected with this water ({amounts[2]} rated)"
+def _against(context: RunContext, heat: UFloat, should: Value, mode: FlowMode) -> Outcome:
+    share = heat / should.value
+    short, far = (
+        context.practice.si(f"water_{way}") + should.spread / should.value for way in ("shortfall", "excess")
+    )
+    stated, amount = stated_heat(context, mode), say(float(heat.nominal_value), Kind.POWER, context.units)
+    said = f"{amount} {'extracted from' if mode == 'heating' else 'rejected to'} the water; this unit should move "
+    said += f"{with_band(should, Kind.POWER, context.units)} here"
+    if stated is not None:
+        said += f" ({say(stated, Kind.POWER, context.units)} rated)"
     number, band = float(share.nominal_value), float(share.std_dev)
     margin = number - (1 - short)
     if "desuperheater_off" not in context.observed:
@@ -143,18 +149,15 @@ def _side(context: RunContext, mode: FlowMode) -> Outcome | None:
             "The water changes the wrong way for this mode: are inlet and outlet exchanged?",
             taken * 0,
         )
-    expected = expected_heat(context, mode)
-    if expected is None or not at_full_load(context):
+    should = expected_heat(context, mode)
+    if should is None:
         amount = say(float(taken.nominal_value), Kind.POWER, context.units)
         word = "extracted from" if mode == "heating" else "rejected to"
-        load = "at part load" if load_noted(context) else "not known to be"
-        why = (
-            "The manufacturer's figure is not in the unit's data"
-            if expected is None
-            else f"The manufacturer's figure is for full load, and this run is {load}"
-        )
+        why = "Neither nominal capacity nor the manufacturer's figure is in the unit's data"
+        if not (at_full_load(context) or load_noted(context)):
+            why = "The stage or speed of the compressor is not known"
         return Outcome("watch", f"{amount} {word} the water. {why}: nothing to hold it to.")
-    return _against(context, taken, expected, mode)
+    return _against(context, taken, should, mode)
 
 
 EXTRACTION = CheckRule(

@@ -8,7 +8,6 @@ from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.circuit.graph import Circuit
-from icepick.core.circuit.usual import medium_entering, usual_split
 from icepick.core.document.examination import Source
 from icepick.core.document.roles import Role
 from icepick.core.properties.propagation import propagate
@@ -100,8 +99,8 @@ def _at_tap(context: RunContext, tap: str) -> Saturation | None:
 class SideState:
     """One side of the circuit: absolute pressure [Pa], bubble and dew temperature [K], and where they come from.
 
-    ``gauge``: a pressure tap. ``bend``: a return bend halfway through the coil, with a wider band. ``usual``: the
-    entering air or water and the split usual for it, with a wide one.
+    ``gauge``: a pressure tap. ``bend``: a return bend halfway through the coil, with a wider band. ``usual``: what this unit
+    should show in these conditions, with that one's.
     """
 
     pressure: UFloat
@@ -110,10 +109,8 @@ class SideState:
     source: Source
 
 
-def state_of(context: RunContext, circuit: Circuit, role: Role, *, guess: bool = False) -> SideState | None:
+def state_of(context: RunContext, circuit: Circuit, role: Role) -> SideState | None:
     """The best that is known of one side at its compressor end: suction, or head.
-
-    ``guess`` allows the usual split as the last resort.
 
     Parameters
     ----------
@@ -123,15 +120,13 @@ def state_of(context: RunContext, circuit: Circuit, role: Role, *, guess: bool =
         The way the refrigerant runs.
     role : Role
         The side.
-    guess : bool
-        Whether the usual split may serve as the last resort.
 
     Returns
     -------
     SideState or None
         None where nothing tells it.
     """
-    return _by_gauge(context, circuit.taps_on(role), False) or _without_gauge(context, circuit, role, guess)
+    return _by_gauge(context, circuit.taps_on(role), False) or _by_bend(context, circuit.coil(role))
 
 
 def liquid_state(context: RunContext, circuit: Circuit) -> SideState | None:
@@ -150,7 +145,7 @@ def liquid_state(context: RunContext, circuit: Circuit) -> SideState | None:
         None where nothing tells it.
     """
     taps = circuit.taps_on("high")[::-1]
-    return _by_gauge(context, taps, True) or _without_gauge(context, circuit, "high", False)
+    return _by_gauge(context, taps, True) or _by_bend(context, circuit.coil("high"))
 
 
 @remembered
@@ -165,24 +160,14 @@ def _by_gauge(context: RunContext, taps: tuple[str, ...], at_liquid_end: bool) -
     if not on_high_side or (found.tap == "liquid_service_tap") == at_liquid_end:
         return SideState(pressure, found.bubble, found.dew, "gauge")
     drop = context.practice.si("condenser_drop")
-    pressure = pressure + ufloat(-drop if at_liquid_end else drop, drop)
-    try:
-        bubble, dew = (at_pressure(context, pressure, line) for line in LINES)
-        return SideState(pressure, bubble, dew, "gauge")
-    except OutsideRangeError:
-        return None
+    return at(context, pressure + ufloat(-drop if at_liquid_end else drop, drop), "gauge")
 
 
-def _without_gauge(context: RunContext, circuit: Circuit, role: Role, guess: bool) -> SideState | None:
-    coil = circuit.coil(role)
+def _by_bend(context: RunContext, coil: str) -> SideState | None:
     bend = context.temperature(coil)
-    if bend is not None:
-        return around(context, bend + ufloat(0, context.practice.si("bend_uncertainty")), "bend")
-    entering = context.temperature(medium_entering(context, coil))
-    if not guess or entering is None:
+    if bend is None:
         return None
-    split = usual_split(context, circuit, role) * (1 if role == "high" else -1)
-    return around(context, entering + split + ufloat(0, context.practice.si("guess_uncertainty")), "usual")
+    return around(context, bend + ufloat(0, context.practice.si("bend_uncertainty")), "bend")
 
 
 def around(context: RunContext, middle: UFloat, source: Source = "usual") -> SideState | None:
@@ -211,9 +196,30 @@ def around(context: RunContext, middle: UFloat, source: Source = "usual") -> Sid
         return float((bubble * dew) ** 0.5)
 
     try:
-        found = propagate(pressure, middle)
-        return SideState(
-            found, at_pressure(context, found, "bubble"), at_pressure(context, found, "dew"), source
-        )
+        return at(context, propagate(pressure, middle), source)
     except OutsideRangeError:
         return None
+
+
+def at(context: RunContext, pressure: UFloat, source: Source) -> SideState | None:
+    """A side at a pressure.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    pressure : UFloat
+        Absolute [Pa], with its band.
+    source : Source
+        Where it comes from.
+
+    Returns
+    -------
+    SideState or None
+        None outside the refrigerant's tables.
+    """
+    try:
+        bubble, dew = (at_pressure(context, pressure, line) for line in LINES)
+    except OutsideRangeError:
+        return None
+    return SideState(pressure, bubble, dew, source)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import holds, medium_entering
 from icepick.core.diagnosis.evidence import (
     Checks,
     Feature,
@@ -14,12 +13,12 @@ from icepick.core.diagnosis.evidence import (
     in_operation,
     temperatures,
 )
+from icepick.core.diagnosis.metering_evidence import COLDER_OUTDOORS
 from icepick.core.document.visit import ObservationCode
 
 
 def _air_tells(context: RunContext) -> bool:
-    unread = context.temperature(medium_entering(context, "outdoor_coil")) is None
-    return in_operation(context) and context.unit.load == "air" and (unread or holds(context))
+    return in_operation(context) and context.unit.load == "air"
 
 
 AIR_DIFFERENCE = Feature(
@@ -41,7 +40,7 @@ AIR_DIFFERENCE = Feature(
         "valve_bypassing/a little": (0.12, 0.85, 0.03),
         "valve_bypassing": (0.45, 0.53, 0.02),
         "compressor_weak": (0.75, 0.24, 0.01),
-        "outdoor_coil_frosted@heating": (0.50, 0.49, 0.01),
+        **dict.fromkeys(COLDER_OUTDOORS, (0.25, 0.74, 0.01)),
         "undercharge/a little": (0.12, 0.85, 0.03),
         "others": (0.10, 0.86, 0.04),
     },

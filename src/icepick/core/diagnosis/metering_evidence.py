@@ -6,10 +6,10 @@ until one is read that can.
 
 from __future__ import annotations
 
-from icepick.core.checks.superheat import subcooling_target
+from icepick.core.checks.superheat import judges_charge
 from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.load import medium_entering
 from icepick.core.circuit.readings import first_read
-from icepick.core.circuit.usual import holds, medium_entering
 from icepick.core.diagnosis.evidence import (
     Checks,
     Feature,
@@ -24,6 +24,15 @@ from icepick.core.indicators import refrigerant
 from icepick.core.indicators.metering import is_orifice
 
 _STARVING = ("active_meter_underfeeding", "bypass_stuck_closed", "liquid_line_restriction", "undercharge")
+
+
+COLDER_OUTDOORS = (
+    "outdoor_airflow_low@heating",
+    "outdoor_coil_frosted@heating",
+    "source_water_flow_low@heating",
+    "source_coil_fouled@heating",
+)
+"""What draws the evaporator down in heating leaves less heat for the indoor coil, too. [physics]"""
 
 
 def _starving(*row: float) -> dict[str, tuple[float, ...]]:
@@ -120,12 +129,6 @@ def _split_spots(context: RunContext, role: Role) -> list[Spot]:
     return [(tap, "pressure"), *temperatures(medium_entering(context, context.circuit.coil(role)))]
 
 
-def _splits_tell(context: RunContext) -> bool:
-    """Whether a split can be held to what is usual, or could be, once what enters the outdoor coil is read."""
-    unread = context.temperature(medium_entering(context, "outdoor_coil")) is None
-    return in_operation(context) and (unread or holds(context))
-
-
 SUCTION = Feature(
     "evaporating temperature",
     ("low", "usual", "high"),
@@ -154,7 +157,6 @@ SUCTION = Feature(
     },
     by_side("exchange.evaporator_split", "high", "usual", "low"),
     lambda context: _split_spots(context, "low"),
-    _splits_tell,
 )
 
 
@@ -179,12 +181,12 @@ HEAD = Feature(
         "outdoor_airflow_low@cooling": (0.01, 0.29, 0.70),
         "source_water_flow_low@cooling": (0.01, 0.39, 0.60),
         "source_coil_fouled@cooling": (0.01, 0.24, 0.75),
+        **dict.fromkeys(COLDER_OUTDOORS, (0.15, 0.82, 0.03)),
         "undercharge/a little": (0.12, 0.85, 0.03),
         "others": (0.06, 0.88, 0.06),
     },
     by_side("exchange.condenser_split", "low", "usual", "high"),
     lambda context: _split_spots(context, "high"),
-    _splits_tell,
 )
 
 
@@ -201,7 +203,7 @@ def _subcooling_spots(context: RunContext) -> list[Spot]:
 
 
 def _has_target(context: RunContext) -> bool:
-    return in_operation(context) and subcooling_target(context) is not None
+    return in_operation(context) and judges_charge(context)
 
 
 def _without_target(context: RunContext, checks: Checks) -> str | None:

@@ -6,7 +6,7 @@ from icepick.core.checks.command import reads, valve_terminal
 from icepick.core.checks.compressor import draws_nothing, signs
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
-from icepick.core.circuit.usual import at_full_load, medium_entering, ordinary_weather
+from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, temperatures
 from icepick.core.doubts import EXPLAINS
 from icepick.core.indicators import valve
@@ -403,7 +403,7 @@ PRESSURES = Feature(
     },
     _pressures,
     _pressure_spots,
-    lambda context: _called_to_run(context) and at_full_load(context),
+    _called_to_run,
 )
 
 
@@ -415,14 +415,7 @@ def _current(context: RunContext, checks: Checks) -> str | None:
 
 
 def _current_tells(context: RunContext) -> bool:
-    outdoor = medium_entering(context, "outdoor_coil")
-    known = context.temperature(outdoor) is None or ordinary_weather(context)
-    return (
-        _called_to_run(context)
-        and at_full_load(context)
-        and known
-        and context.unit.compressor.rated_current is not None
-    )
+    return _called_to_run(context) and context.unit.compressor.rated_current is not None
 
 
 CURRENT = Feature(

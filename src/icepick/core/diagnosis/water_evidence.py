@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from icepick.core.checks.water import PORTS, stated_heat
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.usual import TON, at_full_load
+from icepick.core.circuit.load import at_full_load, load_noted
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, in_operation
 from icepick.core.document.examination import Check
 from icepick.core.indicators import exchange
+from icepick.core.machine.parameters import of
 
 
 def _on_water(context: RunContext) -> bool:
@@ -64,7 +65,7 @@ def _spots(context: RunContext) -> list[Spot]:
 
 
 def has_figure(context: RunContext) -> bool:
-    """Whether the maker states what heat the source water should carry in this mode.
+    """Whether it can be said what heat the source water should carry in this mode.
 
     Parameters
     ----------
@@ -80,8 +81,8 @@ def has_figure(context: RunContext) -> bool:
     return (
         _on_water(context)
         and mode is not None
-        and stated_heat(context, mode) is not None
-        and at_full_load(context)
+        and (stated_heat(context, mode) is not None or context.unit.nominal_capacity is not None)
+        and (at_full_load(context) or load_noted(context))
     )
 
 
@@ -164,7 +165,7 @@ def _flow(context: RunContext, checks: Checks) -> str | None:
     flow, nominal = exchange.water_flow(context, "source"), context.unit.nominal_capacity
     if flow is None or nominal is None or _too_much(_check(context, checks)):
         return None
-    usual = context.practice.si("water_flow_per_ton") * nominal.si / TON
+    usual = of("water_flow") * nominal.si
     share = flow.value / usual
     least = context.practice.si("water_flow_low")
     if abs(share.nominal_value - least) <= share.std_dev:

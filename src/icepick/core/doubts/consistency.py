@@ -12,8 +12,8 @@ from uncertainties import UFloat
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.graph import Circuit
+from icepick.core.circuit.load import medium_entering
 from icepick.core.circuit.saturation import side
-from icepick.core.circuit.usual import medium_entering
 from icepick.core.document.examination import Doubt
 from icepick.core.document.roles import Role
 from icepick.core.document.stations import Group, station

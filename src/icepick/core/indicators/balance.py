@@ -15,6 +15,7 @@ from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.document.examination import Corner
 from icepick.core.indicators import exchange
 from icepick.core.indicators.cycle import cycle
+from icepick.core.machine.parameters import of
 
 Term = Literal["rejected", "taken_up", "work"]
 
@@ -196,7 +197,7 @@ def _fan_heat(context: RunContext, flow: UFloat) -> UFloat:
     if design is not None and design.supply_fan_power is not None:
         stated = design.supply_fan_power.si
         return ufloat(stated, stated * context.practice.si("fan_power_band"))
-    usual = context.practice.si("fan_power_per_1000_cfm") / exchange.THOUSAND_CFM
+    usual = of("indoor_fan_power")
     return flow * ufloat(usual, usual * context.practice.si("fan_power_band"))
 
 

@@ -6,11 +6,8 @@ from uncertainties import UFloat
 
 from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.circuit.readings import first_read
-from icepick.core.circuit.saturation import around
-from icepick.core.circuit.usual import medium_entering, usual_split
 from icepick.core.document.roles import Role
 from icepick.core.indicators.refrigerant import AT_COMPRESSOR, high_side, low_side
-from icepick.core.properties import formulas
 from icepick.core.properties.propagation import propagate
 from icepick.core.properties.refrigerants import (
     OutsideRangeError,
@@ -19,8 +16,7 @@ from icepick.core.properties.refrigerants import (
     vapor_temperature,
 )
 
-_SIDES: tuple[tuple[Role, int], ...] = (("low", -1), ("high", 1))
-"""Each side, and whether its coil saturates below or above what enters it."""
+_SIDES: tuple[Role, Role] = ("low", "high")
 
 
 @remembered
@@ -43,7 +39,7 @@ def pressures(context: RunContext) -> tuple[UFloat, UFloat] | None:
         return None
     low, head = (
         next((v for tap in circuit.taps_on(role) if (v := context.value(tap, "pressure")) is not None), None)
-        for role, _ in _SIDES
+        for role in _SIDES
     )
     return None if low is None or head is None or low.nominal_value <= 0 else (low, head)
 
@@ -64,35 +60,6 @@ def compression_ratio(context: RunContext) -> UFloat | None:
     """
     found = pressures(context)
     return found[1] / found[0] if found else None
-
-
-@remembered
-def ratio_called_for(context: RunContext) -> float | None:
-    """The ratio that the entering temperatures and the usual splits give. [common practice]
-
-    Parameters
-    ----------
-    context : RunContext
-        The run: its unit, circuit, readings and limits.
-
-    Returns
-    -------
-    float or None
-        Ratio; None while a reading it needs is missing.
-    """
-    circuit = context.circuit
-    if circuit is None:
-        return None
-    found: list[float] = []
-    for role, sign in _SIDES:
-        entering = context.temperature(medium_entering(context, circuit.coil(role)))
-        if entering is None:
-            return None
-        state = around(context, entering + sign * usual_split(context, circuit, role))
-        if state is None:
-            return None
-        found.append(float(state.pressure.nominal_value))
-    return formulas.compression_ratio(*found)
 
 
 @remembered

@@ -8,8 +8,9 @@ from typing import Literal
 from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit.context import RunContext, remembered
-from icepick.core.circuit.usual import TON, medium_entering
+from icepick.core.circuit.load import medium_entering
 from icepick.core.indicators.refrigerant import high_side, low_side
+from icepick.core.machine.parameters import of
 from icepick.core.properties import formulas, moist_air, water
 from icepick.core.properties.propagation import propagate
 
@@ -100,12 +101,8 @@ def airflow(context: RunContext) -> Flow | None:
         return Flow(ufloat(flow, flow * share), "maker")
     if nominal is None:
         return None
-    flow = context.practice.si("airflow_per_ton") * nominal.si / TON
+    flow = of("indoor_airflow") * nominal.si
     return Flow(ufloat(flow, flow * share), "assumed")
-
-
-THOUSAND_CFM = 0.471947443
-"""One thousand cubic feet of air a minute [m³/s], by definition."""
 
 
 def is_total(context: RunContext) -> bool:

@@ -8,9 +8,9 @@ from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit import direction
 from icepick.core.circuit.context import RunContext, remembered
-from icepick.core.circuit.graph import Circuit
-from icepick.core.circuit.saturation import SideState, around, state_of
+from icepick.core.circuit.saturation import SideState, around, at, state_of
 from icepick.core.indicators.metering import is_orifice
+from icepick.core.machine.expected import expected
 from icepick.core.properties.propagation import propagate
 from icepick.core.properties.refrigerants import OutsideRangeError, phase_enthalpy, saturated_enthalpy
 
@@ -157,8 +157,8 @@ def return_state(context: RunContext) -> ReturnState:
 def bypass_fraction(context: RunContext) -> UFloat | None:
     """Share of the compressor's flow that goes from discharge to suction inside the valve.
 
-    f = (h_common − h_return − q_body) / (h_discharge − h_return), the body's own conduction taken off as a rise of
-    ``valve_body_rise``. Pressures by gauge, else from the coils' bends, else from what is usual at these conditions.
+    f = (h_common − h_return − q_body) / (h_discharge − h_return), q_body being what this unit's valve, sound, conducts.
+    Pressures by gauge, else from the coils' bends, else as this unit should show them.
     What liquid the returning gas may carry only widens the band: no share is made of it. [physics: enthalpy balance]
 
     Returns
@@ -185,25 +185,23 @@ def bypass_fraction(context: RunContext) -> UFloat | None:
     discharge = context.temperature("discharge_line")
     if common is None or back is None or discharge is None:
         return None
-    low = state_of(context, circuit, "low") or _usual_low(context, circuit, back)
-    high = state_of(context, circuit, "high", guess=True) or around(
-        context, ufloat(context.practice.si("usual_condensing"), context.practice.si("guess_uncertainty"))
-    )
-    if low is None or high is None:
+    low = state_of(context, circuit, "low") or _usual_low(context, back)
+    high = state_of(context, circuit, "high") or _as_expected(context, "discharge_tap")
+    body = expected(context).figures.get("valve_body_heat")
+    if low is None or high is None or body is None:
         return None
-    rise = ufloat(context.practice.si("valve_body_rise"), context.practice.si("valve_body_band"))
     try:
         h_common = _gas(context, common, low)
         h_return = _gas(context, back, low)
         h_discharge = _gas(context, discharge, high)
-        heat = _heat_capacity(context, common, low)
     except OutsideRangeError:
         return None
     across = h_discharge - h_return
     if across.nominal_value <= 0:
         return None
     liquid = ufloat(0, _most_liquid(context, low))
-    share = (h_common - h_return - heat * rise + open_to * liquid) / across
+    conducted = ufloat(body.value, body.spread)
+    share = (h_common - h_return - conducted + open_to * liquid) / across
     return share if share.std_dev <= context.practice.si("bypass_band_most") else None
 
 
@@ -211,14 +209,6 @@ def _gas(context: RunContext, temperature: UFloat, state: SideState) -> UFloat:
     """Enthalpy [J/kg] of gas at a side's pressure, at dew where it reads no warmer."""
     refrigerant = context.unit.refrigerant
     return propagate(lambda t, p: phase_enthalpy(refrigerant, t, p, "dew"), temperature, state.pressure)
-
-
-def _heat_capacity(context: RunContext, temperature: UFloat, state: SideState) -> float:
-    """Heat capacity [J/(kg K)] of gas at a side's pressure, from the next kelvin."""
-    at = max(float(temperature.nominal_value), float(state.dew.nominal_value))
-    pressure = float(state.pressure.nominal_value)
-    now, then = (phase_enthalpy(context.unit.refrigerant, t, pressure, "dew") for t in (at, at + 1))
-    return then - now
 
 
 def _most_liquid(context: RunContext, low: SideState) -> float:
@@ -230,10 +220,16 @@ def _most_liquid(context: RunContext, low: SideState) -> float:
     return context.practice.si("wet_return_share") * latent
 
 
-def _usual_low(context: RunContext, circuit: Circuit, back: UFloat) -> SideState | None:
-    """The low side by the entering air and the usual split, never warmer than the gas that comes back."""
-    guess = state_of(context, circuit, "low", guess=True)
-    if guess is not None and guess.dew.nominal_value <= back.nominal_value:
+def _as_expected(context: RunContext, tap: str) -> SideState | None:
+    """A side as this unit, sound, should show it."""
+    pressure = expected(context).stations.get((tap, "pressure"))
+    return at(context, ufloat(pressure.value, pressure.spread), "usual") if pressure is not None else None
+
+
+def _usual_low(context: RunContext, back: UFloat) -> SideState | None:
+    """The low side as expected, never warmer than the gas that comes back."""
+    guess = _as_expected(context, "common_suction_tap")
+    if guess is None or guess.dew.nominal_value <= back.nominal_value:
         return guess
     return around(
         context, back - ufloat(context.practice.si("dry_return"), context.practice.si("guess_uncertainty"))

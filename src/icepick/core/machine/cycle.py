@@ -159,7 +159,8 @@ def walk(
     )
     leaked = changed.bypass * done.flow
     hot = done.temperature
-    through_body = machine.valve_conduction * changed.valve_heat * (hot - low.dew)
+    body = machine.valve_conduction * changed.valve_heat * of_rated**machine.valve_exponent
+    through_body = body * (hot - low.dew)
     hot_port = done.enthalpy - through_body / flow
     heat_line = lines.vapor_conductance * changed.line_heat
     into = hot_port if cooling else hot_port - heat_line * (hot - between) / flow

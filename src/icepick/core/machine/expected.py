@@ -22,7 +22,7 @@ from icepick.core.machine.sensitivity import DEVIATIONS, Nudge, moved
 from icepick.core.machine.sizing import UnsizedError, rating, size
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import settle
-from icepick.core.machine.surroundings import Surroundings, surroundings
+from icepick.core.machine.surroundings import Surroundings, beyond, surroundings
 from icepick.core.machine.unknowns import Unknown, charged, unknowns
 from icepick.core.machine.variation import AT_REST
 
@@ -74,11 +74,39 @@ def expected(context: RunContext) -> Expected:
         return Expected({}, {}, why_not="The compressor is off.")
     if context.defrosting:
         return Expected({}, {}, why_not="A defrost does not settle.")
+    outside = beyond(context, mode)
+    if outside:
+        return Expected({}, {}, why_not=outside)
     try:
         machine = size(context.unit)
     except UnsizedError as error:
         return Expected({}, {}, why_not=f"This unit can't be sized: {error}")
     return _predicted(_Asked(context.unit, machine), mode, surroundings(context, mode))
+
+
+def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
+    """What the sound machine of a unit would show in any surroundings.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        The way its refrigerant runs.
+    around : Surroundings
+        What it works in, and how well that is known.
+
+    Returns
+    -------
+    Expected
+        Remembered: asked again, it is there at once.
+
+    Raises
+    ------
+    UnsizedError
+        The unit can't be sized.
+    """
+    return _predicted(_Asked(unit, size(unit)), mode, around)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -108,9 +136,11 @@ def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
     cycle, places, knobs = moved(machine, mode, steady, here, nudges)
     found = shown(machine, mode, cycle, places, knobs)
     judged = figures(machine, mode, cycle, places, found)
+    orifice = machine.meters[mode].kind in ORIFICES
+    floors = {**_FLOOR_OF_FIGURE, **(_OF_AN_ORIFICE if orifice else {})}
     return Expected(
         {place: _value(place[1], row) for place, row in found.items()},
-        {name: _value(_FLOOR_OF_FIGURE.get(name, "temperature"), row) for name, row in judged.items()},
+        {name: _value(floors.get(name, "temperature"), row) for name, row in judged.items()},
         _corners(machine, mode, cycle),
         around.unread,
     )
@@ -149,6 +179,37 @@ def _unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
     return charged(found, dict(zip((one.name for one in found), row[1:] - row[0], strict=True)))
 
 
+@lru_cache(maxsize=256)
+def _at_rating(asked: _Asked, mode: FlowMode) -> Mapping[str, float]:
+    machine, at = asked.machine, rating(asked.unit, mode)
+    cycle = settle(machine, mode, at, AT_REST, 1).cycle
+    found = figures(machine, mode, cycle, at, shown(machine, mode, cycle, at, AT_REST))
+    return {name: float(row[0]) for name, row in found.items()}
+
+
+def at_rating(unit: Unit, mode: FlowMode) -> Mapping[str, float]:
+    """The sound machine's figures at its rating point.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        Cooling or heating.
+
+    Returns
+    -------
+    mapping of str to float
+        By name [SI].
+
+    Raises
+    ------
+    UnsizedError
+        The unit can't be sized.
+    """
+    return _at_rating(_Asked(unit, size(unit)), mode)
+
+
 def _corners(machine: Machine, mode: FlowMode, cycle: Cycle) -> tuple[tuple[Corner, float, float], ...]:
     out, fed = cycle.points[0], cycle.points[-1]
     before = cycle.points[[step.part for step in machine.loops[mode]].index("meter")]
@@ -167,16 +228,32 @@ _MOVES = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
 _FLOOR_OF_FIGURE = {
     "valve_suction_rise": "small",
     "valve_discharge_drop": "small",
+    "valve_body_heat": "body",
     "compression_ratio": "pressure",
     "flash_fraction": "share",
     "compressor_power": "power",
     "evaporator_heat_refrigerant": "power",
     "condenser_heat_refrigerant": "power",
+    "active_drop_share": "share",
+    "air_heat_sensible": "power",
+    "air_heat_total": "power",
+    "water_capacity": "power",
 }
-FLOORS = {"temperature": (0.8, 0.0), "pressure": (0.0, 0.02), "share": (0.01, 0.0), "small": (0.3, 0.0)}
-"""How well the model itself can do, as one standard deviation: so much [K, or share], and so much of the value. [our own
-choice]"""
+_OF_AN_ORIFICE = {"superheat": "fed", "total_superheat": "fed"}
+"""One that floods answers to nothing until something stops it flooding: its own slopes say too little there."""
+FLOORS = {
+    "fed": (2.2, 0.0),
+    "temperature": (0.8, 0.0),
+    "pressure": (0.0, 0.02),
+    "share": (0.01, 0.0),
+    "small": (0.3, 0.0),
+    "body": (300.0, 0.0),
+}
+"""How well the model itself can do, as one standard deviation: so much [K, J/kg, or share], and so much of the value. [our
+own choice]"""
 OTHER_FLOOR = (0.0, 0.04)
+KNOWN_BY_A_FACTOR = ("small", "body")
+"""Heat that passes through a body: more or less of it, and never the other way."""
 
 
 def _place(around: Surroundings, name: str) -> Nudge:
@@ -192,4 +269,7 @@ def _value(kind: str, row: Array) -> Value:
     absolute, share = FLOORS.get(kind, OTHER_FLOOR)
     floor = max(absolute, share * abs(value))
     slopes = (row[1:] - row[0]) / DEVIATIONS
-    return Value(value, COVERAGE * float(np.sqrt(np.sum(slopes * slopes) + floor * floor)))
+    spread = COVERAGE * float(np.sqrt(np.sum(slopes * slopes) + floor * floor))
+    if kind in KNOWN_BY_A_FACTOR:
+        spread = min(spread, abs(value) + COVERAGE * floor)
+    return Value(value, spread)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 from numpy.typing import NDArray
 
+from icepick.core.circuit.graph import Circuit
 from icepick.core.document.roles import FlowMode
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import Cycle
@@ -28,11 +31,24 @@ KINDS = {
     "evaporator_split": Kind.TEMPERATURE_DIFFERENCE,
     "condenser_split": Kind.TEMPERATURE_DIFFERENCE,
     "flash_fraction": Kind.SHARE,
+    "active_meter_drop": Kind.TEMPERATURE_DIFFERENCE,
     "compressor_power": Kind.ELECTRICAL_POWER,
     "evaporator_heat_refrigerant": Kind.POWER,
     "condenser_heat_refrigerant": Kind.POWER,
+    "water_capacity": Kind.POWER,
 }
-"""What each figure measures."""
+"""Those that are indicators, and what each measures."""
+JUDGED = {
+    "valve_body_heat": Kind.SPECIFIC_ENTHALPY,
+    "active_drop_share": Kind.SHARE,
+    "saturation_apart": Kind.TEMPERATURE_DIFFERENCE,
+    "liquid_at_meter": Kind.TEMPERATURE_DIFFERENCE,
+    "line_change": Kind.TEMPERATURE_DIFFERENCE,
+    "air_difference": Kind.TEMPERATURE_DIFFERENCE,
+    "air_heat_sensible": Kind.POWER,
+    "air_heat_total": Kind.POWER,
+}
+"""Those that only checks and other figures ask for, and what each measures."""
 
 
 def figures(
@@ -72,6 +88,9 @@ def figures(
     out = temperature[circuit.leaving_evaporator[0]]
     cold_in, warm_in = (conditions.indoor, conditions.outdoor)[:: 1 if cooling else -1]
     fed = cycle.points[-1].enthalpy
+    before, after = circuit.ends(circuit.active_part) or ("", "")
+    arriving = temperature.get(before, arrives)
+    drop = arriving - temperature.get(after, low.dew)
     return {
         "evaporating_temperature": low.dew,
         "condensing_temperature": high.bubble,
@@ -84,7 +103,56 @@ def figures(
         "evaporator_split": cold_in - low.dew,
         "condenser_split": high.bubble - warm_in,
         "flash_fraction": held((fed - low.liquid) / (low.vapor - low.liquid), 0.0, 1.0),
+        "active_meter_drop": drop,
+        "active_drop_share": drop / np.maximum(arriving - low.dew, 1.0),
+        "valve_body_heat": cycle.valve_heat / cycle.flow,
+        "saturation_apart": high.bubble - low.dew,
+        "liquid_at_meter": at_liquid.bubble - arriving,
+        "line_change": _line_change(circuit, temperature),
         "compressor_power": cycle.compressed.power,
         "evaporator_heat_refrigerant": cycle.evaporated.heat,
         "condenser_heat_refrigerant": cycle.condensed.heat,
+        **_by_air(machine, mode, cycle, conditions, temperature),
+        **_by_water(machine, mode, cycle),
     }
+
+
+def _line_change(circuit: Circuit, temperature: Mapping[str, Array]) -> Array:
+    """The most that either long run changes from end to end."""
+    changes = [
+        np.abs(temperature[one] - temperature[other])
+        for one, other in circuit.long_runs
+        if one in temperature and other in temperature
+    ]
+    return np.max(changes, axis=0) if changes else np.zeros_like(temperature["common_suction"])
+
+
+def _by_air(
+    machine: Machine,
+    mode: FlowMode,
+    cycle: Cycle,
+    conditions: Conditions,
+    temperature: Mapping[str, Array],
+) -> dict[str, Array]:
+    """Of the indoor air, the blower's heat in it."""
+    if machine.indoor.medium != "air":
+        return {}
+    change = temperature["supply_air"] - conditions.indoor
+    blower = machine.indoor.fan_power
+    if mode == "heating":
+        heat = cycle.condensed.heat + blower
+        return {"air_difference": change, "air_heat_sensible": heat, "air_heat_total": heat}
+    return {
+        "air_difference": -change,
+        "air_heat_sensible": cycle.evaporated.sensible - blower,
+        "air_heat_total": cycle.evaporated.heat - blower,
+    }
+
+
+def _by_water(machine: Machine, mode: FlowMode, cycle: Cycle) -> dict[str, Array]:
+    """Of the source water, else of the load water."""
+    outdoors, cold = cycle.condensed.heat, cycle.evaporated.heat
+    outdoors, indoors = (outdoors, cold) if mode == "cooling" else (cold, outdoors)
+    if machine.outdoor.medium == "water":
+        return {"water_capacity": outdoors}
+    return {"water_capacity": indoors} if machine.indoor.medium == "water" else {}

@@ -44,9 +44,13 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("evaporating_air", 48, "degF", COMMON, "Evaporating temperature of an air coil in cooling at rating."),
     Parameter("condensing_over_air", 22, "delta_degF", COMMON, "Condensing over outdoor air in cooling at rating."),
     Parameter("condensing_over_water", 14, "delta_degF", COMMON, "Condensing over entering water in cooling at rating."),
+    Parameter("liquid_over_entering", 2, "delta_degF", "physics", "Liquid over what enters the condenser, at least: with "
+              "much subcooling or glide condensing stands higher for it."),
     Parameter("evaporating_under_water", 15, "delta_degF", COMMON, "Evaporating under entering water in cooling at rating."),
-    Parameter("superheat", 9, "delta_degF", COMMON, "At the evaporator's outlet where the manufacturer says nothing."),
-    Parameter("subcooling", 9, "delta_degF", COMMON, "Where the manufacturer says nothing."),
+    Parameter("superheat", 10, "delta_degF", COMMON, "At the evaporator's outlet where the manufacturer says nothing."),
+    Parameter("subcooling", 10, "delta_degF", COMMON, "Where the manufacturer says nothing."),
+    Parameter("orifice_superheat_cooling", 13, "delta_degF", "common practice, from memory", "What a fixed orifice is "
+              "charged to: the trade's target superheat at 67 °F wet bulb and 95 °F outdoors."),
     Parameter("orifice_superheat_heating", 6, "delta_degF", COMMON, "What a fixed orifice is sized for in heating."),
     # Compressor
     Parameter("filling", 0.96, "1", OURS, "Share of the displacement filled at a pressure ratio of one."),
@@ -59,6 +63,7 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("voltage", 230, "V", COMMON, "Nominal, single phase."),
     Parameter("power_factor", 0.95, "1", COMMON, "Of a loaded single-phase motor with its run capacitor."),
     Parameter("rated_current_share", 0.74, "1", MEMORY, "Current in cooling at rating over the nameplate's rated load."),
+    Parameter("rated_current_share_water", 0.55, "1", OURS, "As above where the source is water, which condenses cooler."),
     Parameter("low_stage", 0.67, "1", COMMON, "Capacity of the low stage of a two-stage compressor over the high one."),
     # Coils
     Parameter("indoor_airflow", 400, "cfm/ton", COMMON, "Where the manufacturer says nothing."),
@@ -80,6 +85,7 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("evaporator_loss", 1.5, "delta_degF", COMMON, "Pressure lost in the evaporator at rating, in saturation."),
     # Metering
     Parameter("static_superheat", 5, "delta_degF", COMMON, "At which a TXV begins to open."),
+    Parameter("least_superheat", 1, "delta_degF", OURS, "That a device is sized for, whatever its manufacturer states."),
     Parameter("electric_band", 1.5, "delta_degF", OURS, "Superheat over which an EEV goes from shut to rating."),
     Parameter("thermostatic_widest", 1.6, "1", COMMON, "A TXV's greatest area over that at rating."),
     Parameter("electric_widest", 2.2, "1", COMMON, "An EEV's."),
@@ -105,11 +111,28 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("suction_volume", 1.0, "L/ton", OURS, "Shell and suction pipe."),
     Parameter("accumulator_volume", 0.8, "L/ton", COMMON, "Of liquid an accumulator holds."),
     # Valve
-    Parameter("valve_conduction", 0.20, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
+    Parameter("valve_exponent", 0.8, "1", "Dittus–Boelter", "How the heat that gas gives to the valve's body grows with its "
+              "flow."),
+    Parameter("valve_conduction", 0.45, "W/K at 1 ton", "physics, from memory of 1 to 3 °F", "Hot to cold gas through the "
               "valve's body."),
     # Faults
     Parameter("frost_on_metal", 0.4, "1", OURS, "Share of conductance lost where frost blocks all of the air."),
     Parameter("weak_efficiency", 0.35, "1", OURS, "Share of efficiency lost where a compressor pumps nothing any more."),
+    # Where the model holds
+    *(
+        Parameter(f"{end}_{station}_{mode}", value, "degF", OURS, f"The {word} the model is asked about in {mode}.")
+        for station, mode, least, most in (
+            ("outdoor_air_in", "cooling", 45, 130),
+            ("outdoor_air_in", "heating", -25, 80),
+            ("source_water_in", "cooling", 35, 120),
+            ("source_water_in", "heating", 15, 95),
+            ("return_air", "cooling", 55, 105),
+            ("return_air", "heating", 40, 90),
+            ("load_water_in", "cooling", 38, 90),
+            ("load_water_in", "heating", 50, 140),
+        )
+        for end, value, word in (("least", least, "coldest"), ("most", most, "warmest"))
+    ),
     # What nobody read
     Parameter("usual_outdoor_air_in_cooling", 88, "degF", OURS, "Taken where the outdoor air was not read."),
     Parameter("usual_outdoor_air_in_heating", 38, "degF", OURS, "Taken where the outdoor air was not read."),

@@ -140,7 +140,9 @@ class Machine:
     loops: dict[FlowMode, tuple[Step, ...]]
     lines: Lines
     valve_conduction: float
-    """Heat that passes from hot to cold gas through the valve's body [W/K]."""
+    """Heat that passes from hot to cold gas through the valve's body at rated flow [W/K]."""
+    valve_exponent: float
+    """How that grows with the flow."""
     charge: float
     rated: Rated
     at_rating: Mapping[FlowMode, tuple[Conditions, tuple[float, ...]]] = field(default_factory=dict)

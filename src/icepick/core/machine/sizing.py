@@ -180,7 +180,8 @@ def _in_cooling(unit: Unit, nameplate: _Nameplate) -> Machine:
     power = float(found.compressed.power[0])
     per_watt = 1 / (of("voltage") * of("power_factor"))
     if nameplate.rated_current is not None:
-        per_watt = nameplate.rated_current * of("rated_current_share") / power
+        share = of("rated_current_share" if unit.source == "air" else "rated_current_share_water")
+        per_watt = nameplate.rated_current * share / power
     area = guess.meters["cooling"].area * float(found.flow[0] / (found.passed[0] / found.opening[0]))
     return replace(
         machine,
@@ -232,12 +233,15 @@ class _Target:
             self.evaporating = of("evaporating_air")
         else:
             self.evaporating = float(at.indoor) - of("evaporating_under_water")
-        self.condensing = float(at.outdoor) + of(f"condensing_over_{unit.source}")
+        subcooling = of("subcooling") if nameplate.subcooling is None else nameplate.subcooling
+        over = of(f"condensing_over_{unit.source}")
+        usual = fluid.saturated(fluid.saturation_pressure(np.array(float(at.outdoor) + over), "middle"))
+        least = subcooling + float(usual.dew - usual.bubble) / 2 + of("liquid_over_entering")
+        self.condensing = float(at.outdoor) + max(over, least)
         self.low_pressure = float(fluid.saturation_pressure(np.array(self.evaporating), "dew"))
         self.high_pressure = float(fluid.saturation_pressure(np.array(self.condensing), "middle"))
         low, high = (fluid.saturated(np.array(p)) for p in (self.low_pressure, self.high_pressure))
-        superheat = of("superheat") if nameplate.superheat is None else nameplate.superheat
-        subcooling = of("subcooling") if nameplate.subcooling is None else nameplate.subcooling
+        superheat = _usual_superheat(unit, "cooling") if nameplate.superheat is None else nameplate.superheat
         self.superheat = superheat
         self.gas = float(low.vapor + low.vapor_heat * superheat)
         self.liquid = float(fluid.liquid_enthalpy(high, np.array(subcooling)))
@@ -268,7 +272,6 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
     )
     slope = states(unit.refrigerant).slope(target.low_pressure)
     circuits = {mode: build_circuit(unit, mode) for mode in BOTH}
-    kinds = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
     superheats = {"cooling": target.superheat, "heating": _superheat_in_heating(unit, nameplate, target)}
     return Machine(
         refrigerant=unit.refrigerant,
@@ -276,11 +279,12 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
         indoor=_coil(unit, "indoor", nameplate, slope),
         outdoor=_coil(unit, "outdoor", nameplate, slope),
         circuits=circuits,
-        meters={mode: _meter(kinds[circuits[mode].active_meter], flow, superheats[mode]) for mode in BOTH},
+        meters={mode: _meter(_active(unit, mode), flow, superheats[mode]) for mode in BOTH},
         idle={"cooling": 0.0, "heating": 0.0},
         loops={mode: _loop(circuits[mode]) for mode in BOTH},
         lines=_lines(unit, nameplate, slope),
         valve_conduction=of("valve_conduction") * root,
+        valve_exponent=of("valve_exponent"),
         charge=tons,
         rated=Rated(flow, target.low_pressure, target.high_pressure, target.gas, 0.0, nameplate.capacity),
     )
@@ -289,9 +293,16 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
 def _superheat_in_heating(unit: Unit, nameplate: _Nameplate, target: _Target) -> float:
     if nameplate.superheat_heating is not None:
         return nameplate.superheat_heating
-    if unit.outdoor_meter.kind in ORIFICES:
-        return of("orifice_superheat_heating")
-    return target.superheat
+    either = {_active(unit, mode).kind in ORIFICES for mode in BOTH}
+    return target.superheat if either == {False} else _usual_superheat(unit, "heating")
+
+
+def _active(unit: Unit, mode: FlowMode) -> Fitted:
+    return unit.indoor_meter if build_circuit(unit, mode).active_meter == "indoor" else unit.outdoor_meter
+
+
+def _usual_superheat(unit: Unit, mode: FlowMode) -> float:
+    return of(f"orifice_superheat_{mode}" if _active(unit, mode).kind in ORIFICES else "superheat")
 
 
 def _coil(unit: Unit, side: Side, nameplate: _Nameplate, slope: float) -> Coil:
@@ -335,6 +346,7 @@ def _conducting(coil: Coil, times: float) -> Coil:
 
 def _meter(fitted: Fitted, flow: float, superheat: float) -> Meter:
     """The device at work; sizing finds its area."""
+    superheat = max(superheat, of("least_superheat"))
     electric = fitted.kind == "eev"
     static = superheat - of("electric_band") if electric else of("static_superheat")
     # A manufacturer's target under the usual static superheat: the valve opens sooner.

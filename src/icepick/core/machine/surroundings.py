@@ -5,10 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.load import medium_entering
 from icepick.core.document.roles import FlowMode
+from icepick.core.document.stations import station
+from icepick.core.document.wording import say
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.parameters import of
 from icepick.core.properties.moist_air import humidity_ratio
+from icepick.core.properties.quantities import Kind
 
 LEAST_SPEED, DRIEST = 0.1, 0.02
 """Below these the model is not asked: no compressor turns so slowly, no air is so dry."""
@@ -81,8 +85,8 @@ def surroundings(context: RunContext, mode: FlowMode) -> Surroundings:
         Of which ``unread`` says what was taken as usual.
     """
     unit = context.unit
-    outdoor = _entering(context, "outdoor_air_in" if unit.source == "air" else "source_water_in", mode)
-    indoor = _entering(context, "return_air" if unit.load == "air" else "load_water_in", mode)
+    outdoor = _entering(context, medium_entering(context, "outdoor_coil"), mode)
+    indoor = _entering(context, medium_entering(context, "indoor_coil"), mode)
     return Surroundings(
         outdoor,
         indoor,
@@ -95,24 +99,53 @@ def surroundings(context: RunContext, mode: FlowMode) -> Surroundings:
     )
 
 
-def _entering(context: RunContext, station: str, mode: FlowMode) -> Known:
-    read = context.temperature(station)
+def beyond(context: RunContext, mode: FlowMode) -> str:
+    """What enters a coil outside the range that the model is made for, in a sentence; empty where nothing does.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    mode : FlowMode
+        The way its refrigerant runs.
+
+    Returns
+    -------
+    str
+        For the screen.
+    """
+    for coil in ("outdoor_coil", "indoor_coil"):
+        entering = medium_entering(context, coil)
+        read = context.temperature(entering)
+        least, most = (of(f"{end}_{entering}_{mode}") for end in ("least", "most"))
+        if read is not None and not least <= read.nominal_value <= most:
+            at, low, high = (
+                say(float(value), Kind.TEMPERATURE, context.units)
+                for value in (read.nominal_value, least, most)
+            )
+            name = station(entering).title.removesuffix(" entering the coil")
+            return f"The machine model is not made for {name} at {at} in {mode}: {low.split()[0]} to {high}."
+    return ""
+
+
+def _entering(context: RunContext, place: str, mode: FlowMode) -> Known:
+    read = context.temperature(place)
     if read is not None:
         # Bands of readings are half-widths of two standard deviations.
         return Known(float(read.nominal_value), float(read.std_dev) / 2, True)
-    return Known(of(f"usual_{station}_{mode}"), of(f"spread_{station}"), False)
+    return Known(of(f"usual_{place}_{mode}"), of(f"spread_{place}"), False)
 
 
-def _humidity(context: RunContext, station: str, temperature: float, mode: FlowMode) -> Known:
-    humid = context.value(station, "relative_humidity")
+def _humidity(context: RunContext, place: str, temperature: float, mode: FlowMode) -> Known:
+    humid = context.value(place, "relative_humidity")
     if humid is not None:
         return Known(float(humid.nominal_value), float(humid.std_dev) / 2, True)
-    wet = context.value(station, "wet_bulb")
+    wet = context.value(place, "wet_bulb")
     if wet is not None and wet.nominal_value <= temperature:
         ratio = humidity_ratio(temperature, context.atmosphere, wet_bulb=float(wet.nominal_value))
         full = humidity_ratio(temperature, context.atmosphere, relative_humidity=1.0)
         return Known(min(ratio / full, 1.0), of("spread_wet_bulb_humidity"), True)
-    return Known(of(f"usual_{station}_humidity_{mode}"), of(f"spread_{station}_humidity"), False)
+    return Known(of(f"usual_{place}_humidity_{mode}"), of(f"spread_{place}_humidity"), False)
 
 
 def _speed(context: RunContext) -> Known:

@@ -55,7 +55,7 @@ def told(context: RunContext) -> Told:
     figures = {
         name: _figure(context, value, KINDS[name])
         for name, value in found.figures.items()
-        if sized or KINDS[name] not in (Kind.POWER, Kind.ELECTRICAL_POWER)
+        if name in KINDS and (sized or KINDS[name] not in (Kind.POWER, Kind.ELECTRICAL_POWER))
     }
     basis = found.why_not or _basis(context, found)
     return Told(readings, figures, basis, _corners(context, found), _furthest(context, found, readings))

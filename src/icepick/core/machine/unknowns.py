@@ -91,7 +91,7 @@ _ALWAYS: tuple[Unknown, ...] = (
     Unknown(
         "line_heat",
         "heat through the lines",
-        0.4,
+        0.3,
         "share",
         "Insulation and where the lines run.",
         _grown("line_heat"),
@@ -99,7 +99,7 @@ _ALWAYS: tuple[Unknown, ...] = (
     Unknown(
         "valve_heat",
         "heat through the valve's body",
-        0.4,
+        0.3,
         "share",
         "Between hot and cold gas in the valve's body.",
         _grown("valve_heat"),

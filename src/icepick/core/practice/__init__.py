@@ -33,16 +33,7 @@ IN_ORDER: tuple[tuple[str, str], ...] = (
     ("control_absent", "control_present"),
     ("valve_suction_rise", "valve_rise_far"),
     ("isentropic_low", "isentropic_high"),
-    ("orifice_cold_at", "orifice_mild_at"),
-    ("orifice_superheat_cold", "orifice_superheat_mild"),
     ("subcooling_little", "subcooling_much"),
-    ("usual_air_heating_from", "usual_air_heating_to"),
-    ("usual_air_cooling_from", "usual_air_cooling_to"),
-    ("usual_water_heating_from", "usual_water_heating_to"),
-    ("usual_water_cooling_from", "usual_water_cooling_to"),
-    ("air_split_humid", "air_split_dry"),
-    ("heating_rating_cold", "heating_rating_warm"),
-    ("capacity_least", "capacity_when_cold"),
     ("water_difference_small", "water_difference"),
 )
 """Limits of which the first must stay below the second."""

@@ -18,7 +18,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         COMMON,
-        "Share of the rated current below which a compressor runs unloaded.",
+        "Share of the rated current below which a compressor runs unloaded, unless these conditions ask no more of it.",
     ),
     Limit(
         "full_speed_band",
@@ -26,8 +26,8 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         "our own choice",
-        "A variable-speed compressor within this of its rated speed runs at full load; otherwise no usual split, ratio or "
-        "current judges it.",
+        "A variable-speed compressor within this of its rated speed runs at full load; otherwise its subcooling judges no "
+        "charge.",
     ),
     Limit(
         "discharge_most",
@@ -65,11 +65,11 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "ratio_shortfall",
-        25,
+        15,
         "percent",
         Kind.SHARE,
         "our own choice",
-        "How far the compression ratio may fall short of what the air and water temperatures call for.",
+        "How far the compression ratio may fall short of what this unit should show in the conditions of the run.",
     ),
     Limit(
         "isentropic_low",
@@ -116,10 +116,10 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "ratio_excess",
-        45,
+        30,
         "percent",
         Kind.SHARE,
         "our own choice",
-        "How far the compression ratio may exceed what the air and water temperatures call for.",
+        "How far the compression ratio may exceed what this unit should show in the conditions of the run.",
     ),
 )

@@ -49,23 +49,6 @@ LIMITS: tuple[Limit, ...] = (
         "nothing is being pumped.",
     ),
     Limit(
-        "valve_body_rise",
-        2,
-        "delta_degF",
-        Kind.TEMPERATURE_DIFFERENCE,
-        "physics; figure from memory",
-        "Hot and cold gas share one metal body: this much of the suction rise is honest and is taken off before the "
-        "bypass fraction is worked out.",
-    ),
-    Limit(
-        "valve_body_band",
-        1,
-        "delta_degF",
-        Kind.TEMPERATURE_DIFFERENCE,
-        "our own choice",
-        "How far the honest rise may differ from valve to valve.",
-    ),
-    Limit(
         "valve_bypass",
         5,
         "percent",

@@ -5,14 +5,6 @@ from icepick.core.properties.quantities import Kind
 
 LIMITS: tuple[Limit, ...] = (
     Limit(
-        "water_flow_per_ton",
-        3,
-        "gpm",
-        Kind.WATER_FLOW,
-        COMMON,
-        "Usual flow of source water for each ton of nominal capacity.",
-    ),
-    Limit(
         "water_flow_low",
         65,
         "percent",
@@ -59,30 +51,6 @@ LIMITS: tuple[Limit, ...] = (
         Kind.SHARE,
         COMMON,
         "More than the expected figure by this: doubt the flow or the thermometer before praising the machine.",
-    ),
-    Limit(
-        "extraction_rating_water",
-        50,
-        "degF",
-        Kind.TEMPERATURE,
-        "published: ISO 13256-1 (ground water in heating); from memory",
-        "Entering water that a heat of extraction is taken to be rated at.",
-    ),
-    Limit(
-        "rejection_rating_water",
-        77,
-        "degF",
-        Kind.TEMPERATURE,
-        "published: ISO 13256-1 (ground loop in cooling); from memory",
-        "Entering water that a heat of rejection is taken to be rated at.",
-    ),
-    Limit(
-        "extraction_per_water",
-        12.5,
-        "percent",
-        Kind.SHARE,
-        "physics; figure from memory",
-        "Share of its heat of extraction that a unit loses for each 10 °F of entering water under the rating.",
     ),
     Limit(
         "rating_water_band",
