@@ -71,6 +71,7 @@ bench: build browser
 	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max
 	$(PY) benchmarks/screen.py
 	$(PY) benchmarks/convergence.py
+	$(PY) benchmarks/healthy.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

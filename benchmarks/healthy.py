@@ -91,7 +91,8 @@ def main() -> None:
         watched.update((mode, check.code) for check in checks if check.status == "watch")
         leads[mode, found.ranking[0].fault if found.ranking else "-"] += 1
         if "--list" in sys.argv:
-            where = f"{layout[:30]:30} {one.refrigerant} {one.compressor.kind} {mode} {weather.outdoor:.0f}/{weather.indoor:.0f}"
+            where = f"{layout[:30]:30} {one.refrigerant} {one.compressor.kind} {mode}"
+            where += f" {weather.outdoor:.0f}/{weather.indoor:.0f}"
             print(
                 *(f"{where} {check.code}: {check.explain}" for check in wrong),
                 sep="\n",

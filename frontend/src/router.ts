@@ -8,7 +8,7 @@ export const router = createRouter({
     { path: '/calls', name: 'calls', component: CallsView, meta: { title: 'Calls' } },
     { path: '/units', name: 'units', component: () => import('./views/UnitsView.vue'), meta: { title: 'Units' } },
     {
-      path: '/handbook/:kind(saturation|calculators|limits|faults)?/:code?',
+      path: '/handbook/:kind(saturation|calculators|limits|faults|weather)?/:code?',
       name: 'handbook',
       component: () => import('./views/HandbookView.vue'),
       props: (to) => ({ kind: String(to.params.kind ?? ''), code: String(to.params.code ?? '') }),

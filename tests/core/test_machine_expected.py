@@ -176,7 +176,10 @@ def test_no_prediction_says_why():
     assert examined(run("defrost")).expected_basis == "A defrost does not settle."
     oven = examined(run("cooling", probe("outdoor_air_in", 175), probe("return_air", 120)))
     assert not oven.expected
-    assert oven.expected_basis == "The machine model is not made for outdoor air at 175 °F in cooling: 45 to 130 °F."
+    assert (
+        oven.expected_basis
+        == "The machine model is not made for outdoor air at 175 °F in cooling: 45 to 130 °F."
+    )
 
 
 def test_a_circuit_of_a_coil_is_expected_where_one_was_read():

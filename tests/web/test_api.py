@@ -165,7 +165,8 @@ def test_what_an_older_icepick_took_is_set_aside_and_named(client, visit, tmp_pa
         db.execute("DROP TRIGGER readings_stay")
         db.execute("UPDATE readings SET value = 9000 WHERE station = 'discharge_line'")
         db.execute(
-            "INSERT INTO practice_changes (name, value, recorded_at) VALUES ('water_difference_small', 47, ''), ('gone', 1, '')"
+            "INSERT INTO practice_changes (name, value, recorded_at)"
+            " VALUES ('water_difference_small', 47, ''), ('gone', 1, '')"
         )
     assert len(client.get("/api/visits").json["visits"]) == 2
     found = seen(client, visit)

@@ -2,13 +2,14 @@
 import type { Handbook } from '../api/types'
 
 export interface Entry {
-  kind: 'saturation' | 'calculators' | 'limits' | 'faults'
+  kind: 'weather' | 'saturation' | 'calculators' | 'limits' | 'faults'
   code: string
   title: string
   text: string
 }
 
 export const KINDS = {
+  weather: 'Units of the book',
   saturation: 'Saturation',
   calculators: 'Calculators',
   limits: 'Practice limits',
@@ -17,6 +18,7 @@ export const KINDS = {
 
 export function entriesOf(book: Handbook): Entry[] {
   return [
+    { kind: 'weather', code: '', title: 'what this unit should do', text: 'chart performance capacity pressure outdoor temperature fault' },
     ...book.refrigerants.map((name) => ({ kind: 'saturation' as const, code: name, title: name, text: 'pressure temperature' })),
     ...book.calculators.map((c) => ({ kind: 'calculators' as const, code: c.code, title: c.title, text: c.formula })),
     ...book.limits.map((l) => ({ kind: 'limits' as const, code: l.name, title: l.title, text: l.reason })),

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Examination, MachineSheet, Site, Unit, UnitView } from '../api/types'
+import type { ChartAsked, Examination, MachineSheet, Site, Unit, UnitView, WeatherChart } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { useSettings } from './settings'
 import { useOnce } from './entryKey'
@@ -21,6 +21,10 @@ export const useBook = defineStore('book', () => {
   async function size(unit: Unit) {
     machine.value = await ask(client.POST('/api/units/machine', { params: { query: { units: useSettings().units } }, body: unit }))
   }
+
+  /** What a unit should do in any weather. */
+  const chart = (asked: ChartAsked): Promise<WeatherChart> =>
+    ask(client.POST('/api/units/chart', { params: { query: { units: useSettings().units } }, body: asked }))
 
   async function look(unit: Unit) {
     preview.value = await ask(client.POST('/api/units/preview', { body: unit }))
@@ -51,5 +55,5 @@ export const useBook = defineStore('book', () => {
     }
   }
 
-  return { units, preview, machine, load, look, size, add, revise }
+  return { units, preview, machine, load, look, size, chart, add, revise }
 })

@@ -10,6 +10,7 @@ import { entriesOf, KINDS, search, type Entry } from '../handbook/entries'
 import FaultPage from '../handbook/FaultPage.vue'
 import LimitsPage from '../handbook/LimitsPage.vue'
 import SaturationPage from '../handbook/SaturationPage.vue'
+import WeatherPage from '../handbook/WeatherPage.vue'
 import { useHandbook } from '../stores/handbook'
 
 const props = defineProps<{ kind: string; code: string }>()
@@ -29,7 +30,7 @@ const groups = computed(() =>
     .map((kind) => ({ kind, entries: found.value.filter((entry) => entry.kind === kind) }))
     .filter((group) => group.entries.length),
 )
-const to = (entry: Entry) => `/handbook/${entry.kind}/${entry.code}`
+const to = (entry: Entry) => `/handbook/${entry.kind}${entry.code && `/${entry.code}`}`
 // Enter may come before the pages have.
 const openFirst = () =>
   attempt(async () => {
@@ -68,7 +69,8 @@ const visit = computed(() =>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <template v-if="book.handbook">
         <RouterLink v-if="kind" class="back" to="/handbook">all pages</RouterLink>
-        <SaturationPage v-if="kind === 'saturation'" :key="code" :refrigerant="code" :calculators="book.handbook.calculators" />
+        <WeatherPage v-if="kind === 'weather'" :unit="code" :title-of="titleOf" />
+        <SaturationPage v-else-if="kind === 'saturation'" :key="code" :refrigerant="code" :calculators="book.handbook.calculators" />
         <CalculatorPage v-else-if="kind === 'calculators' && calculator" :calculator="calculator" :visit="visit" />
         <LimitsPage v-else-if="kind === 'limits'" :limits="book.handbook.limits" :code="code" />
         <FaultPage v-else-if="kind === 'faults' && fault" :fault="fault" :title-of="titleOf" />
