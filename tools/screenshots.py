@@ -21,6 +21,10 @@ def press(*names: str):
     return one_after_the_other
 
 
+def drawn(page: Page) -> None:
+    page.locator(".panels figure").last.wait_for()
+
+
 def nothing(_: Page) -> None:
     pass
 
@@ -52,6 +56,7 @@ SHOTS = [
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),
     ("handbook-calculator", "/handbook/calculators/subcooling", "shade", 1280, nothing),
     ("handbook-fault", "/handbook/faults/valve_bypassing", "sun", 1280, nothing),
+    ("handbook-weather", "/handbook/weather/3?mode=heating&fault=outdoor_coil_frosted&severity=70", "sun", 1280, drawn),
     ("report", "Swimming-Hall Office/report", "sun", 1280, nothing),
 ]
 

@@ -7,9 +7,9 @@ import { handbook } from './fixtures'
 const entries = entriesOf(handbook as Handbook)
 
 describe('what the Handbook can open', () => {
-  it('holds every refrigerant, calculator, limit and fault once', () => {
+  it('holds the chart of a unit, and every refrigerant, calculator, limit and fault once', () => {
     const { refrigerants, calculators, limits, faults } = handbook
-    expect(entries.length).toBe(refrigerants.length + calculators.length + limits.length + faults.length)
+    expect(entries.length).toBe(1 + refrigerants.length + calculators.length + limits.length + faults.length)
     expect(new Set(entries.map((entry) => `${entry.kind} ${entry.code}`)).size).toBe(entries.length)
   })
 

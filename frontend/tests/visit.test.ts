@@ -48,7 +48,7 @@ describe('a visit on screen', () => {
 
   it('shows a reading from the key press on: unsent, acknowledged, in force, and never not at all', async () => {
     const seen: string[] = []
-    const look = () => seen.push(shownAt(DISCHARGE)?.state ?? 'gone')
+    const look = () => seen.push(shownAt(DISCHARGE)?.state ?? 'gone', visit.pending)
     let answer = () => {}
     const plain = line.ask
     line.ask = async (request) => {
@@ -64,7 +64,9 @@ describe('a visit on screen', () => {
     answer()
     await settle()
     look()
-    expect(seen).toEqual(['unsent', 'kept', 'kept'])
+    // Until the findings count it in, it is said what they wait for.
+    const named = useCatalogue().titleOf(DISCHARGE.station, DISCHARGE.quantity)
+    expect(seen).toEqual(['unsent', named, 'kept', named, 'kept', ''])
     expect(shownAt(DISCHARGE)?.value).toBe(161)
     expect(useOutbox().entries).toEqual([])
   })

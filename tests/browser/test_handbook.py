@@ -81,6 +81,41 @@ def test_every_fault_has_a_page_and_names_what_mimics_it(page):
     expect(page.locator(".caution")).to_contain_text("verify zero voltage")
 
 
+def test_what_a_unit_should_do_is_drawn_for_any_fault_and_prints_on_one_page(page):
+    page.goto("/handbook")
+    page.get_by_role("link", name="What this unit should do").click()
+    panels = page.locator(".panels figure")
+    expect(panels).to_have_count(6)
+    sound = float(panels.first.locator(".figures b").first.inner_text())
+    sick = panels.first.locator(".fault")
+    expect(sick).to_have_count(0)
+    page.get_by_label("fault", exact=True).select_option("outdoor_coil_frosted")
+    expect(page.get_by_text("of the outdoor coil's air is blocked by frost").first).to_be_visible()
+    some = sick.inner_text()
+    page.get_by_label("how bad").fill("85")
+    expect(sick).not_to_have_text(some)
+    assert float(sick.inner_text()) < float(some) < sound
+    # Another weather, by the slider alone.
+    page.get_by_label(re.compile("^outdoor air")).press("Home")
+    expect(page.locator(".over b")).to_have_text("−8 °F")
+    page.get_by_label("return air, °F").fill("20")
+    expect(page.get_by_role("alert")).to_contain_text("40 °F to 90 °F")
+    page.get_by_label("return air, °F").fill("")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    # The question is in the address: it can be passed on.
+    expect(page).to_have_url(re.compile("fault=outdoor_coil_frosted&severity=85"))
+    page.reload()
+    expect(page.get_by_label("fault", exact=True)).to_have_value("outdoor_coil_frosted")
+    expect(panels).to_have_count(6)
+    paper = PdfReader(BytesIO(page.pdf(format="Letter")))
+    assert len(paper.pages) == 1
+    text = paper.pages[0].extract_text()
+    assert "85 % of the outdoor coil's air is blocked by frost" in " ".join(text.split())
+    page.get_by_role("button", name="cooling").click()
+    expect(page.get_by_label("fault", exact=True)).to_have_value("")
+    expect(panels.last).to_contain_text("capacity, cooling")
+
+
 def test_a_sheet_prints_on_one_page(page):
     page.goto("/handbook/saturation/R-407C")
     expect(page.locator(".reading")).to_contain_text("dew")

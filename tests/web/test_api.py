@@ -454,6 +454,22 @@ def test_the_dome_is_coolprops(client):
     assert client.get("/api/refrigerants/R-0/dome").status_code == 404
 
 
+def test_the_weather_chart_of_a_unit_and_what_of_it_is_refused(client):
+    asked = {"unit": {**SPLIT_UNIT, "nominal_capacity": {"value": 36_000, "unit": "Btu/h"}}, "mode": "heating"}
+    chart = client.post("/api/units/chart?units=metric", json={**asked, "fault": "undercharge"}).json
+    assert (chart["outdoor_unit"], chart["fault"], chart["severity"]) == ("degC", "undercharge", 25)
+    for more, pointer in (
+        ({"fault": "undercharge", "severity": 90}, "/severity"),
+        ({"indoor": {"value": 3000, "unit": "degF"}}, "/indoor/value"),
+        ({"indoor": {"value": 20, "unit": "degF"}}, "/indoor"),
+        ({"speed": 0}, "/speed"),
+        ({"mode": "defrost"}, "/mode"),
+    ):
+        refused = client.post("/api/units/chart", json={**asked, **more})
+        assert refused.status_code == 422
+        assert [error["pointer"] for error in refused.json["errors"]] == [pointer]
+
+
 def test_a_unit_in_the_making_is_sized(client):
     rated = {**SPLIT_UNIT, "nominal_capacity": {"value": 36_000, "unit": "Btu/h"}}
     field, metric = (

@@ -118,33 +118,47 @@ const print = () => window.print()
     </header>
     <p v-if="book.units && !book.units.length" class="quiet">There is no unit in the book yet: enter one under Units.</p>
     <form v-else class="asked" @submit.prevent>
-      <label class="wide">unit<BFormSelect :model-value="String(entry?.id ?? '')" :options="units" @update:model-value="open" /></label>
+      <div class="wide">
+        <label for="chart-unit">unit</label>
+        <BFormSelect id="chart-unit" :model-value="String(entry?.id ?? '')" :options="units" @update:model-value="open" />
+      </div>
       <div class="modes" role="group" aria-label="Mode">
         <BButton v-for="m in ['heating', 'cooling'] as const" :key="m" :aria-pressed="mode === m" @click="turn(m)">{{ m }}</BButton>
       </div>
-      <label class="wide">fault<BFormSelect :model-value="fault" :options="faults" @update:model-value="pick" /></label>
-      <label v-if="kind && severity !== null" class="severity">
-        <span>how bad: <b>{{ said }}</b></span>
-        <input v-model.number="severity" class="form-range" type="range" min="0" :max="kind.most" :step="kind.most > 50 ? 5 : 1" />
-      </label>
-      <label v-if="entry" class="small">{{ entry.unit.load === 'water' ? 'load water in' : 'return air' }}, {{ settings.units === 'metric' ? '°C' : '°F' }}<BFormInput v-model="indoor" inputmode="decimal" placeholder="rating" /></label>
-      <label v-if="mode === 'cooling' && entry?.unit.load !== 'water'" class="small">humidity, %<BFormInput v-model="humidity" inputmode="decimal" placeholder="rating" /></label>
-      <label v-if="entry?.unit.compressor.kind !== 'single'" class="severity">
-        <span>compressor at <b class="figure">{{ speed }} %</b></span>
-        <input v-model.number="speed" class="form-range" type="range" min="30" max="120" step="5" />
-      </label>
+      <div class="wide">
+        <label for="chart-fault">fault</label>
+        <BFormSelect id="chart-fault" :model-value="fault" :options="faults" @update:model-value="pick" />
+      </div>
+      <div v-if="kind && severity !== null" class="severity">
+        <label for="chart-severity">how bad: <b>{{ said }}</b></label>
+        <input id="chart-severity" v-model.number="severity" class="form-range" type="range" min="0" :max="kind.most" :step="kind.most > 50 ? 5 : 1" />
+      </div>
+      <div v-if="entry" class="small">
+        <label for="chart-indoor">{{ entry.unit.load === 'water' ? 'load water in' : 'return air' }}, {{ settings.units === 'metric' ? '°C' : '°F' }}</label>
+        <BFormInput id="chart-indoor" v-model="indoor" inputmode="decimal" placeholder="rating" />
+      </div>
+      <div v-if="mode === 'cooling' && entry?.unit.load !== 'water'" class="small">
+        <label for="chart-humidity">humidity, %</label>
+        <BFormInput id="chart-humidity" v-model="humidity" inputmode="decimal" placeholder="rating" />
+      </div>
+      <div v-if="entry && entry.unit.compressor.kind !== 'single'" class="severity">
+        <label for="chart-speed">compressor at <b class="figure">{{ speed }} %</b></label>
+        <input id="chart-speed" v-model.number="speed" class="form-range" type="range" min="30" max="120" step="5" />
+      </div>
     </form>
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
     <p v-if="chart && !chart.sized" class="alert-line" role="alert">This machine can't be sized. {{ chart.field }}: {{ chart.why }}</p>
     <template v-else-if="chart">
-      <p class="given">
-        <b class="paper">{{ entry?.site.name }}: {{ chart.label }}, {{ chart.mode }}. </b>{{ chart.given }}.
-        <span role="status">{{ working ? 'Working it out…' : '' }}</span>
-      </p>
-      <label class="over">
-        <span>{{ chart.over }} <b class="figure">{{ outdoor }}</b></span>
-        <input v-model.number="at" class="form-range" type="range" min="0" :max="points.length - 1" :aria-valuetext="outdoor" />
-      </label>
+      <div class="conditions">
+        <div class="over">
+          <label for="chart-outdoor">{{ chart.over }} <b class="figure">{{ outdoor }}</b></label>
+          <input id="chart-outdoor" v-model.number="at" class="form-range" type="range" min="0" :max="points.length - 1" :aria-valuetext="outdoor" />
+        </div>
+        <p>
+          <b class="paper">{{ entry?.site.name }}: {{ chart.label }}, {{ chart.mode }}. </b>{{ chart.given }}.
+          <span role="status">{{ working ? 'Working it out…' : '' }}</span>
+        </p>
+      </div>
       <div class="panels">
         <WeatherPanel
           v-for="panel in chart.panels" :key="panel.name" :panel="panel" :at="at" :over="chart.over" :over-unit="chart.outdoor_unit" :faulted="faulted"
@@ -186,8 +200,8 @@ h2 {
   align-items: end;
 }
 .asked label,
-.over {
-  display: grid;
+.over label {
+  display: block;
   color: var(--quiet);
 }
 .asked b,
@@ -207,13 +221,23 @@ h2 {
   display: flex;
   gap: 0.3rem;
 }
-.given {
+.modes .btn[aria-pressed='true'] {
+  border: 2px solid var(--ink);
+  font-weight: 600;
+}
+.conditions {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 0.2rem 1.2rem;
+  align-items: end;
+}
+.conditions p {
   margin: 0;
 }
 .paper {
   display: none;
 }
-.over span {
+.over label {
   font-size: 1.15rem;
 }
 .panels {
@@ -228,6 +252,9 @@ h2 {
   .wide,
   .severity {
     width: 100%;
+  }
+  .conditions {
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 @media print {

@@ -13,8 +13,8 @@ const catalogue = useCatalogue()
 
 type Point = ChartPanel['points'][number]
 const WIDTH = 380
-const HEIGHT = 200
-const LEFT = 52
+const HEIGHT = 168
+const LEFT = 60
 const RIGHT = WIDTH - 8
 const TOP = 10
 const BOTTOM = HEIGHT - 24
@@ -41,7 +41,12 @@ const curve = (of: 'value' | 'with_fault') =>
     .x((point) => x.value(point.outdoor))
     .y((point) => y.value(point[of] ?? 0))(points.value) ?? ''
 const symbol = computed(() => catalogue.symbol(props.panel.unit))
-const said = (value: number | null) => (value === null ? '–' : figure(value, Math.abs(value) < 100 ? value : 1000))
+// As finely as it is known: tenths of small numbers, hundreds of large ones.
+const said = (value: number | null) => {
+  if (value === null) return '–'
+  if (Math.abs(value) >= 2000) return figure(Math.round(value / 100) * 100)
+  return figure(value, Math.abs(value) < 20 ? value : 1000)
+}
 
 function follow(event: PointerEvent) {
   const box = (event.currentTarget as Element).getBoundingClientRect()
@@ -90,10 +95,7 @@ figure {
   break-inside: avoid;
 }
 figcaption {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 0 0.8rem;
+  display: grid;
 }
 .title {
   font-weight: 600;
@@ -103,7 +105,10 @@ figcaption {
 }
 .figures {
   display: flex;
-  gap: 0.6rem;
+  flex-wrap: wrap;
+  white-space: nowrap;
+  font-size: 0.93rem;
+  gap: 0 0.5rem;
   align-items: baseline;
 }
 .fault::before {

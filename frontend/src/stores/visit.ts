@@ -49,6 +49,13 @@ export const useVisit = defineStore('visit', () => {
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
   const waiting = computed(() => outbox.entries.filter((entry) => entry.visitId === view.value?.id))
 
+  /** What was entered last and the findings on screen do not count in yet, in words. */
+  const pending = computed(() => {
+    const last = waiting.value.filter((entry) => !entry.refused && (entry.sent || !outbox.stuck)).at(-1)
+    if (!last) return ''
+    return last.what === 'readings' ? catalogue.titleOf(last.body.reading.station, last.body.reading.quantity) : 'what was seen'
+  })
+
   const trayOf = (station: string): Tray => TRAY_OF[catalogue.station(station)?.group ?? 'circuit'] ?? 'pipes'
   // A water coil is one coaxial tube: it has no circuits to clamp.
   const onAir = (side: string) => examined.value?.stations.includes(side === 'indoor' ? 'return_air' : 'outdoor_air_in')
@@ -323,7 +330,7 @@ export const useVisit = defineStore('visit', () => {
   )
 
   return {
-    view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, circuitCount,
+    view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, circuitCount,
     load, refresh, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
     chooseTray, goTo,
   }

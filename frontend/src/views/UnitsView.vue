@@ -2,6 +2,7 @@
 // The equipment book and the builder: choose parts, and the circuit redraws itself.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Site, Unit, UnitView } from '../api/types'
 import CallList from '../calls/CallList.vue'
 import { blankUnit, toUnit } from '../calls/unitDraft'
@@ -146,6 +147,7 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
         <summary>the machine: what this unit should be</summary>
         <div v-if="book.machine" class="machine" tabindex="0" role="region" aria-label="The machine of this unit"><MachineTable :sheet="book.machine" /></div>
       </details>
+      <p v-if="draft.id !== null"><RouterLink :to="`/handbook/weather/${draft.id}`">what it should do in any weather</RouterLink></p>
       <template v-if="visits.length">
         <h2>Visits</h2>
         <CallList :visits="visits" />

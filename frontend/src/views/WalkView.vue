@@ -221,7 +221,7 @@ useKeys({
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" @go="go" @look="look" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" @go="go" @look="look" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

@@ -9,7 +9,7 @@ import CheckLine from './CheckLine.vue'
 import RankingList from './RankingList.vue'
 import StationHistory from './StationHistory.vue'
 
-const props = defineProps<{ visit: number; headline: string; verdict: string; run: RunExamination; ranking: RankedFault[]; next: NextReading[]; history: EntryView[]; place: string }>()
+const props = defineProps<{ visit: number; headline: string; verdict: string; run: RunExamination; ranking: RankedFault[]; next: NextReading[]; history: EntryView[]; place: string; pending: string }>()
 defineEmits<{ go: [next: NextReading]; look: [next: NextReading, seen: boolean]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
@@ -51,6 +51,7 @@ const folds = computed(() => {
     <p class="direction">
       <span class="quiet">calling for</span> <strong>▷ {{ catalogue.word('mode', run.commanded_mode) }}</strong>
       <span class="quiet">running in</span> <strong>▶ {{ catalogue.word('apparent_mode', run.apparent_mode) }}</strong>
+      <span v-if="pending" class="pending">working out: {{ pending }}…</span>
     </p>
     <div v-if="first?.observe" class="next look" role="group" aria-label="Next look">
       <p><strong>Look: {{ catalogue.word('observation', first.observe) }}?</strong></p>
@@ -118,6 +119,17 @@ const folds = computed(() => {
   padding: 0.45rem 0.9rem;
   margin: 0;
   border-bottom: 1px solid var(--hair);
+}
+/* Most answers are there before a word about them could be read. */
+.pending {
+  margin-left: auto;
+  color: var(--quiet);
+  animation: appear 0s 150ms both;
+}
+@keyframes appear {
+  from {
+    visibility: hidden;
+  }
 }
 .checks {
   list-style: none;
