@@ -65,7 +65,8 @@ check: $(STAMPS)/types
 
 test: check build browser build/fixtures.json
 	cd frontend && npm run --silent test
-	$(PY) -m pytest
+	$(PY) -m pytest --ignore tests/browser -n auto --dist loadfile
+	$(PY) -m pytest tests/browser
 
 bench: build browser
 	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max

@@ -56,7 +56,13 @@ SHOTS = [
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),
     ("handbook-calculator", "/handbook/calculators/subcooling", "shade", 1280, nothing),
     ("handbook-fault", "/handbook/faults/valve_bypassing", "sun", 1280, nothing),
-    ("handbook-weather", "/handbook/weather/3?mode=heating&fault=outdoor_coil_frosted&severity=70", "sun", 1280, drawn),
+    (
+        "handbook-weather",
+        "/handbook/weather/3?mode=heating&fault=outdoor_coil_frosted&severity=70",
+        "sun",
+        1280,
+        drawn,
+    ),
     ("report", "Swimming-Hall Office/report", "sun", 1280, nothing),
 ]
 

@@ -43,7 +43,7 @@ def test_a_healthy_run_raises_no_doubt_over_a_grid_of_conditions(name, refrigera
         *(("heating", outdoor, 70) for outdoor in (5, 35, 60)),
         *(("cooling", outdoor, 77) for outdoor in (70, 95, 110)),
     ]
-    for (mode, *entering), superheat, gauges in product(cases, (0.5, 20), (True, False)):
+    for (mode, *entering), (superheat, gauges) in product(cases, ((0.5, True), (20, False))):
         made = healthy(name, mode, *entering, refrigerant, superheat=superheat)
         assert doubts_of(made.run(gauges=gauges), unit) == set(), (mode, *entering, superheat)
 

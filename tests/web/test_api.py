@@ -455,7 +455,10 @@ def test_the_dome_is_coolprops(client):
 
 
 def test_the_weather_chart_of_a_unit_and_what_of_it_is_refused(client):
-    asked = {"unit": {**SPLIT_UNIT, "nominal_capacity": {"value": 36_000, "unit": "Btu/h"}}, "mode": "heating"}
+    asked = {
+        "unit": {**SPLIT_UNIT, "nominal_capacity": {"value": 36_000, "unit": "Btu/h"}},
+        "mode": "heating",
+    }
     chart = client.post("/api/units/chart?units=metric", json={**asked, "fault": "undercharge"}).json
     assert (chart["outdoor_unit"], chart["fault"], chart["severity"]) == ("degC", "undercharge", 25)
     for more, pointer in (
