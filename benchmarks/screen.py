@@ -1,4 +1,5 @@
-"""From Enter to repainted findings, over 50 entries in Chromium (issue 2: p95 under 100 ms); the size of the first load
+"""From Enter to repainted findings, over 50 entries in Chromium (issue 2: p95 under 100 ms; where a condition changes and
+what the unit should show is worked out anew, issue 13: under 500 ms); the size of the first load
 (under 200 kB of JavaScript gzipped); and from `icepick demo` to the first page, browser warm (issue 7: under 3 s).
 """
 
@@ -26,6 +27,8 @@ MEASURE = """() => new Promise((done) => {
   let from = 0
   field.addEventListener('keydown', (e) => { if (e.key === 'Enter') from = performance.now() }, {once: true})
   const seen = new MutationObserver(() => {
+    // What is being worked out is said first; the findings have changed once that is gone.
+    if (!from || findings.querySelector('.pending')) return
     seen.disconnect()
     requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - from)))
   })
@@ -33,17 +36,17 @@ MEASURE = """() => new Promise((done) => {
 })"""
 
 
-def entry_times() -> list[float]:
+def entry_times(tray: str, station: str) -> list[float]:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo")
         server.start()
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = open_page(browser, server, "/calls")
         page.get_by_role("link", name=BYPASSING).click()
-        page.get_by_role("button", name="pipes", exact=True).click()
+        page.get_by_role("button", name=tray, exact=True).click()
         times = []
         for entry in range(ENTRIES):
-            page.locator(".strip [data-station=common_suction]").click()
+            page.locator(f".strip [data-station={station}][data-quantity=temperature]").click()
             page.keyboard.type(f"{55 + entry % 7}.{entry % 10}")
             page.evaluate(f"void (window.measured = ({MEASURE})())")
             page.keyboard.press("Enter")
@@ -79,11 +82,15 @@ def first_load() -> dict[str, float]:
 
 
 if __name__ == "__main__":
-    times = sorted(entry_times())
-    p95 = times[int(0.95 * len(times))]
+    for what, tray, station in (
+        ("a pipe", "pipes", "common_suction"),
+        ("outdoor air", "air", "outdoor_air_in"),
+    ):
+        times = sorted(entry_times(tray, station))
+        p95 = times[int(0.95 * len(times))]
+        print(f"Enter to repainted findings, {ENTRIES} entries of {what}:")
+        print(f"median {statistics.median(times):.0f} ms, p95 {p95:.0f} ms")
     sizes = first_load()
-    print(f"Enter to repainted findings, {ENTRIES} entries:")
-    print(f"median {statistics.median(times):.0f} ms, p95 {p95:.0f} ms")
     print(f"first load: {sizes['js']:.0f} kB of JavaScript, {sizes['css']:.0f} kB of CSS, gzipped")
     walk = sum(len(gzip.compress(p.read_bytes())) for p in APP.glob("assets/*.js")) / 1000
     print(f"all JavaScript of all screens: {walk:.0f} kB gzipped")

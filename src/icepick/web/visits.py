@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, FiniteFloat
 
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Examination, Status
@@ -144,6 +143,8 @@ class EntryView(BaseModel):
     """One thing recorded, taken back or not; neither ``reading`` nor ``observation`` is there where this Icepick can't use
     what an older one kept."""
 
+    model_config = ConfigDict(from_attributes=True)
+
     run: RunId
     entry_key: str
     withdrawn: bool
@@ -203,7 +204,7 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
             "unit_id": found.unit_id,
             "visit": found.document,
             "examination": examine(found.document, practice(connection()), units),
-            "entries": [asdict(entry) for entry in entries(connection(), visit_id)],
+            "entries": entries(connection(), visit_id),
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
         }
