@@ -291,6 +291,15 @@ def test_what_can_not_be_sized_says_which_field_and_why():
     with pytest.raises(UnsizedError, match="nominal_capacity: a machine of no capacity") as error:
         size(nothing)
     assert error.value.field == "nominal_capacity"
+    # Forty degrees of superheat over an evaporator that stands 32 °F under its air; a third of the air it needs.
+    degrees = {"superheat": {"value": 40, "unit": "delta_degF"}}
+    for design, field in (
+        ({"cooling": degrees}, "design.cooling.superheat"),
+        ({"indoor_airflow": {"value": 350, "unit": "cfm"}}, "design.indoor_airflow"),
+    ):
+        with pytest.raises(UnsizedError) as error:
+            size(unit(design=design))
+        assert error.value.field == field
 
 
 def test_it_scales():

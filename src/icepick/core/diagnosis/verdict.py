@@ -401,12 +401,12 @@ def _sound(seen: _Seen) -> Verdict | None:
 
 
 def _not_judged(runs: Sequence[RunExamination]) -> str | None:
-    """Splits that were read and held to nothing: rules of thumb hold in ordinary weather at full load only."""
+    """Splits that were read and held to nothing: the machine model has no say in these conditions."""
     for run in runs:
         judged = {check.code for check in run.checks}
         for split in ("evaporator_split", "condenser_split"):
             if split in run.indicators and f"exchange.{split}" not in judged:
-                return "Coils and compressor are not judged at this load or in this weather"
+                return "Coils and compressor are not judged in these conditions"
     return None
 
 

@@ -113,7 +113,7 @@ CORNERS = {
     "meter_in": "enters the metering device",
     "meter_out": "leaves the metering device",
 }
-SOURCES = {"gauge": "by gauge", "bend": "by the coil's bend", "usual": "by the usual split"}
+SOURCES = {"gauge": "by gauge", "bend": "by the coil's bend", "usual": "as this unit should show it"}
 SHOULD = {"present": "24 V", "absent": "0 V", "either": "either"}
 LAYOUTS = {"split": "split", "ductless": "ductless", "packaged": "packaged"}
 BYPASSES = {

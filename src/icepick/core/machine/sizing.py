@@ -16,6 +16,7 @@ from icepick.core.circuit.graph import Circuit, build_circuit
 from icepick.core.document.roles import FlowMode, Side
 from icepick.core.document.visit import Meter as Fitted
 from icepick.core.document.visit import MeterKind, Unit
+from icepick.core.document.wording import say
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import ENTHALPY_SCALE, walk
 from icepick.core.machine.metering import ORIFICES
@@ -25,6 +26,7 @@ from icepick.core.machine.solver import solve
 from icepick.core.machine.steady import FARTHEST, first_guess
 from icepick.core.machine.variation import AT_REST, Variation
 from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE, humidity_ratio
+from icepick.core.properties.quantities import Kind
 from icepick.core.properties.states import States, states
 
 Array = NDArray[np.float64]
@@ -86,6 +88,10 @@ class _Nameplate:
     superheat_heating: float | None
     subcooling: float | None
     rated_current: float | None
+
+    def states_superheat(self, mode: FlowMode) -> bool:
+        """Whether the manufacturer states it for a mode."""
+        return (self.superheat if mode == "cooling" else self.superheat_heating) is not None
 
 
 def size(unit: Unit) -> Machine:
@@ -167,7 +173,8 @@ def _in_cooling(unit: Unit, nameplate: _Nameplate) -> Machine:
     start = np.array([0.0, 0.0, 0.0, np.log(guess.rated.flow), target.gas / ENTHALPY_SCALE])
     roots = solve(astray, start[:, None], np.array([0.5, 0.5, 0.5, 0.5, 0.2]))
     if not roots.converged.all():
-        raise UnsizedError("nominal_capacity", "no machine was found that does this at its rating point.")
+        field = "nominal_capacity" if nameplate.airflow is None else "design.indoor_airflow"
+        raise UnsizedError(field, "no machine was found that does this at its rating point.")
     sought = roots.unknown
     displacement, outdoor, indoor = (float(value) for value in np.exp(sought[:3, 0]))
     machine = replace(
@@ -209,7 +216,11 @@ def _in_heating(unit: Unit, nameplate: _Nameplate, machine: Machine) -> Machine:
     start = np.concatenate((first_guess(machine, "heating", at, 1), [[0.0]]))
     roots = solve(astray, start, np.append(FARTHEST, 0.4))
     if not roots.converged.all():
-        raise UnsizedError("outdoor_meter", "no device was found that feeds the outdoor coil in heating.")
+        stated = next((mode for mode in ("heating", "cooling") if nameplate.states_superheat(mode)), None)
+        field = f"design.{stated}.superheat" if stated else "outdoor_meter"
+        raise UnsizedError(
+            field, "no device was found that feeds the outdoor coil so in heating at its rating point."
+        )
     found = walk(machine, "heating", roots.unknown[:4], at, _gentle(roots.unknown[4]))
     area = meter.area * float(found.opening[0])
     return replace(
@@ -242,6 +253,13 @@ class _Target:
         self.high_pressure = float(fluid.saturation_pressure(np.array(self.condensing), "middle"))
         low, high = (fluid.saturated(np.array(p)) for p in (self.low_pressure, self.high_pressure))
         superheat = _usual_superheat(unit, "cooling") if nameplate.superheat is None else nameplate.superheat
+        most = float(at.indoor) - self.evaporating - of("liquid_over_entering")
+        if superheat > most:
+            most_said = say(most, Kind.TEMPERATURE_DIFFERENCE, "field")
+            raise UnsizedError(
+                "design.cooling.superheat",
+                f"no gas leaves the evaporator warmer than what enters it: {most_said} at most at the rating point.",
+            )
         self.superheat = superheat
         self.gas = float(low.vapor + low.vapor_heat * superheat)
         self.liquid = float(fluid.liquid_enthalpy(high, np.array(subcooling)))

@@ -27,7 +27,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "our own choice",
-        "How well a usual split stands for saturation where neither gauge nor bend was read.",
+        "How well the gas that comes back stands for saturation where neither gauge nor bend was read.",
     ),
     Limit(
         "split_deviation",
