@@ -139,7 +139,9 @@ def test_earlier_visits_show_the_change_and_the_trend_of_the_figure_pressed(page
 def test_the_book_lists_the_visits_to_a_unit(page):
     page.goto("/units")
     page.get_by_role("button", name=re.compile("^Ice House")).click()
-    visits = page.get_by_label("Circuit").get_by_role("listitem")
+    # What is still missing of the unit is listed there too, and may come later.
+    items = page.get_by_label("Circuit").get_by_role("listitem")
+    visits = items.filter(has=page.get_by_role("link"))
     expect(visits).to_have_count(4)
     expect(visits.first).to_contain_text("The water side moves too little heat")
     page.get_by_role("button", name=re.compile("^Bandstand")).click()

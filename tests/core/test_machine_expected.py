@@ -182,6 +182,13 @@ def test_no_prediction_says_why():
     )
 
 
+def test_heat_through_the_valves_body_may_be_more_or_less_and_never_the_other_way():
+    """However little is known of the weather, a seated slide cools no suction gas. [physics]"""
+    for refrigerant in ("R-22", "R-410A", "R-290"):
+        rise = examined(run("heating", probe("return_air", 70)), refrigerant=refrigerant).expected_indicators
+        assert -1.2 < rise["valve_suction_rise"].low < 0.5 < rise["valve_suction_rise"].value
+
+
 def test_a_circuit_of_a_coil_is_expected_where_one_was_read():
     found = heating(35, 70, reading("outdoor_circuit:2", 27))
     assert found.expected["outdoor_circuit:2"].low < 27 < found.expected["outdoor_circuit:2"].high
