@@ -99,7 +99,7 @@ def test_what_a_unit_should_do_is_drawn_for_any_fault_and_prints_on_one_page(pag
     page.get_by_label(re.compile("^outdoor air")).press("Home")
     expect(page.locator(".over b")).to_have_text("−8 °F")
     page.get_by_label("return air, °F").fill("20")
-    expect(page.get_by_role("alert")).to_contain_text("40 °F to 90 °F")
+    expect(page.get_by_role("alert")).to_contain_text("40 to 90 °F")
     page.get_by_label("return air, °F").fill("")
     expect(page.get_by_role("alert")).to_have_count(0)
     # The question is in the address: it can be passed on.

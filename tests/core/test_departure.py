@@ -105,7 +105,8 @@ def test_a_shop_that_sets_a_one_sided_limit_is_held_to_it_and_not_to_the_model()
         ("valve_to_outdoor", -8),
         ("common_suction", -3),
     )
-    cold = run_of("heating", probe("outdoor_air_in", 0), *(reading(code, value) for code, value in pipes))
+    air = [probe("outdoor_air_in", 0), probe("return_air", 70)]
+    cold = run_of("heating", *air, *(reading(code, value) for code, value in pipes))
     of = unit(refrigerant="R-32")
     found = checks_of(examined(of, cold))["valve.suction_rise"]
     strict = checks_of(examined(of, cold, practice=Practice({"valve_suction_rise": 3})))["valve.suction_rise"]
@@ -113,6 +114,27 @@ def test_a_shop_that_sets_a_one_sided_limit_is_held_to_it_and_not_to_the_model()
     assert found.limit.value > 5
     assert strict.status == "fail"
     assert found.status != "fail"
+
+
+def test_what_nobody_read_excuses_nothing():
+    """A dangerous discharge, and a rise over the trade's 5 °F, stand until the weather that may explain them is read."""
+    of = unit(refrigerant="R-32")
+    air = [probe("outdoor_air_in", 115), probe("return_air", 80), probe("return_air", 67, "wet_bulb")]
+    hot = [reading("discharge_line", 236)]
+    for entering, status in (([], "fail"), (air[:1], "fail"), (air, "watch")):
+        check = checks_of(examined(of, run_of("cooling", *hot, *entering)))["danger.discharge_temperature"]
+        assert check.status == status, check.explain
+    pipes = (
+        ("discharge_line", 190),
+        ("valve_to_indoor", 184),
+        ("valve_to_outdoor", -8),
+        ("common_suction", -1.5),
+    )
+    cold = [reading(code, value) for code, value in pipes]
+    for entering, limit in (([], 5), ([probe("outdoor_air_in", 0), probe("return_air", 70)], 5.5)):
+        check = checks_of(examined(of, run_of("heating", *cold, *entering)))["valve.suction_rise"]
+        assert check.limit.value >= limit
+        assert (check.limit.value == 5) == (not entering)
 
 
 def test_beyond_the_model_its_checks_say_nothing_and_the_others_go_on():

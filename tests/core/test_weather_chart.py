@@ -83,7 +83,7 @@ def test_what_means_nothing_is_refused_with_its_field():
         ("fault", "shows no source water flow low", {"fault": "source_water_flow_low"}),
         ("fault", "shows no solenoid open", {"fault": "solenoid_open"}),
         ("severity", "75 at most", {"fault": "undercharge", "severity": 90}),
-        ("indoor", "40 °F to 90 °F", {"indoor": {"value": 20, "unit": "degF"}}),
+        ("indoor", "40 to 90 °F", {"indoor": {"value": 20, "unit": "degF"}}),
     ):
         with pytest.raises(ChartError, match=why) as refused:
             weather_chart(asked(**more))

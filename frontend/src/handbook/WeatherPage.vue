@@ -161,7 +161,7 @@ const print = () => window.print()
       </div>
       <div class="panels">
         <WeatherPanel
-          v-for="panel in chart.panels" :key="panel.name" :panel="panel" :at="at" :over="chart.over" :over-unit="chart.outdoor_unit" :faulted="faulted"
+          v-for="panel in chart.panels" :key="panel.name" :panel="panel" :at="at" :over="chart.over" :faulted="faulted"
           @point="at = $event"
         />
       </div>

@@ -7,7 +7,7 @@ import type { ChartPanel } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { figure } from '../walk/figures'
 
-const props = defineProps<{ panel: ChartPanel; at: number; over: string; overUnit: string; faulted: boolean }>()
+const props = defineProps<{ panel: ChartPanel; at: number; over: string; faulted: boolean }>()
 const emit = defineEmits<{ point: [index: number] }>()
 const catalogue = useCatalogue()
 

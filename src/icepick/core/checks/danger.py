@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from icepick.core.checks.departure import may_show
 from icepick.core.checks.rule import CheckRule, Outcome
 from icepick.core.circuit.context import RunContext
 from icepick.core.document.wording import say
@@ -24,8 +25,8 @@ def _discharge_limit(context: RunContext) -> Outcome | None:
     words = f"{said} on the pipe, and hotter inside: oil breaks down."
     if margin >= -value.std_dev:
         return Outcome("watch", f"{said}: near the limit, and hotter inside the pipe.", value, margin)
-    due = expected(context).stations.get(("discharge_line", "temperature"))
-    if due is not None and value.nominal_value <= due.value + due.spread:
+    sound = may_show(context, expected(context).stations.get(("discharge_line", "temperature")))
+    if sound is not None and value.nominal_value <= sound:
         words += " This unit runs so hot in these conditions, sound: ask the manufacturer whether it may."
         return Outcome("watch", words, value, margin)
     return Outcome(

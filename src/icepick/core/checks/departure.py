@@ -120,25 +120,45 @@ def _too_wide(context: RunContext, should: Value, tolerance: float) -> Outcome |
     """Where nothing departs only because nobody read the conditions, they are asked for."""
     if should.spread <= WIDE * tolerance:
         return None
-    lacks = {
-        station: names(context.unit, [station])
-        for coil in ("outdoor_coil", "indoor_coil")
-        if context.temperature(station := medium_entering(context, coil)) is None
-    }
+    lacks = {station: names(context.unit, [station]) for station in _unread(context)}
     wet = context.running == "cooling" and context.unit.load == "air"
     if wet and "return_air" not in lacks and "indoor_humidity" in expected(context).unread:
         lacks["return_air"] = "the return air's wet bulb"
-    return (
-        Outcome("needs_readings", f"Needs {listing(list(lacks.values()))}.", needs=list(lacks))
-        if lacks
-        else None
-    )
+    if not lacks:
+        return None
+    return Outcome("needs_readings", f"Needs {listing(list(lacks.values()))}.", needs=list(lacks))
+
+
+def _unread(context: RunContext) -> list[str]:
+    """What enters a coil and was not read."""
+    entering = (medium_entering(context, coil) for coil in ("outdoor_coil", "indoor_coil"))
+    return [station for station in entering if context.temperature(station) is None]
+
+
+def may_show(context: RunContext, should: Value | None) -> float | None:
+    """The most that the sound unit may show in these conditions; None while what enters a coil is unread: what nobody read
+    excuses nothing.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    should : Value or None
+        What is expected [SI].
+
+    Returns
+    -------
+    float or None
+        [SI].
+    """
+    return None if should is None or _unread(context) else should.value + should.spread
 
 
 def most_here(context: RunContext, figure: str, limit_name: str) -> float:
     """The most a figure may be: the limit, or what the sound unit may show in these conditions where that is more.
 
-    A shop that has set the limit itself is held to it as it stands.
+    A shop that has set the limit itself is held to it as it stands. So is everybody while what enters a coil is unread:
+    what nobody read excuses nothing.
 
     Parameters
     ----------
@@ -155,7 +175,7 @@ def most_here(context: RunContext, figure: str, limit_name: str) -> float:
         [SI].
     """
     should, limit = should_show(context, figure), context.practice.si(limit_name)
-    if should is None or should.value <= 0 or limit_name in context.practice.changes:
+    if should is None or should.value <= 0 or limit_name in context.practice.changes or _unread(context):
         return limit
     # Heat through pipes and bodies is known by a factor: what may be a third more may be half as much again.
     return max(limit, should.value * exp(min(should.spread / should.value, 1.0)))

@@ -79,7 +79,7 @@ def _suction_rise(context: RunContext) -> Outcome | None:
         ("common_suction", context.circuit.return_port),
         high="Suction gas comes out of the valve {amount} warmer than it went in: discharge gas is "
         "bypassing the slide.",
-        good="Suction gas leaves the valve as it came: {amount} of rise.",
+        good="Suction gas changes by {amount} in the valve, within the limit.",
         reverse="Common suction reads {amount} colder than the {other} that feeds it: check both clamps.",
     )
     if outcome.status in ("pass", "watch") and valve.return_state(context) != "dry":
@@ -97,7 +97,7 @@ def _discharge_drop(context: RunContext) -> Outcome | None:
         ("discharge_line", context.circuit.hot_port),
         high="Hot gas loses {amount} on its way through the valve: the slide is not fully over, or "
         "its seal is worn.",
-        good="Hot gas leaves the valve as it came: {amount} of drop.",
+        good="Hot gas changes by {amount} in the valve, within the limit.",
         reverse="The {other} reads {amount} hotter than the discharge line feeding it: check both clamps.",
     )
 

@@ -12,7 +12,7 @@ from icepick.core.document.wording import say
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.parameters import of
 from icepick.core.properties.moist_air import humidity_ratio
-from icepick.core.properties.quantities import Kind
+from icepick.core.properties.quantities import Kind, UnitSystem
 
 LEAST_SPEED, DRIEST = 0.1, 0.02
 """Below these the model is not asked: no compressor turns so slowly, no air is so dry."""
@@ -117,15 +117,38 @@ def beyond(context: RunContext, mode: FlowMode) -> str:
     for coil in ("outdoor_coil", "indoor_coil"):
         entering = medium_entering(context, coil)
         read = context.temperature(entering)
-        least, most = (of(f"{end}_{entering}_{mode}") for end in ("least", "most"))
-        if read is not None and not least <= read.nominal_value <= most:
-            at, low, high = (
-                say(float(value), Kind.TEMPERATURE, context.units)
-                for value in (read.nominal_value, least, most)
-            )
-            name = station(entering).title.removesuffix(" entering the coil")
-            return f"The machine model is not made for {name} at {at} in {mode}: {low.split()[0]} to {high}."
+        if read is not None and (
+            why := out_of_range(entering, mode, float(read.nominal_value), context.units)
+        ):
+            return why
     return ""
+
+
+def out_of_range(place: str, mode: FlowMode, temperature: float, units: UnitSystem) -> str:
+    """Why the model is not asked about a temperature; empty where it may be.
+
+    Parameters
+    ----------
+    place : str
+        The station of what enters a coil.
+    mode : FlowMode
+        The way the refrigerant runs.
+    temperature : float
+        [K].
+    units : {"field", "metric"}
+        Units of what comes out.
+
+    Returns
+    -------
+    str
+        A sentence for the screen.
+    """
+    least, most = (of(f"{end}_{place}_{mode}") for end in ("least", "most"))
+    if least <= temperature <= most:
+        return ""
+    at, low, high = (say(value, Kind.TEMPERATURE, units) for value in (temperature, least, most))
+    name = station(place).title.removesuffix(" entering the coil")
+    return f"The machine model is not made for {name} at {at} in {mode}: {low.split()[0]} to {high}."
 
 
 def _entering(context: RunContext, place: str, mode: FlowMode) -> Known:

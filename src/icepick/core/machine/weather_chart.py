@@ -20,7 +20,7 @@ from icepick.core.machine.parameters import of
 from icepick.core.machine.sizing import UnsizedError, rating, size
 from icepick.core.machine.stations import shown
 from icepick.core.machine.steady import settle
-from icepick.core.machine.surroundings import Known, Surroundings
+from icepick.core.machine.surroundings import Known, Surroundings, out_of_range
 from icepick.core.machine.variation import batch
 from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE, humidity_ratio
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, to_si
@@ -121,10 +121,8 @@ def _chosen(asked: ChartAsked, can_have: Sequence[MachineFault]) -> tuple[Machin
 
 def _check_indoors(asked: ChartAsked, units: UnitSystem) -> None:
     place = "return_air" if asked.unit.load == "air" else "load_water_in"
-    least, most = (of(f"{end}_{place}_{asked.mode}") for end in ("least", "most"))
-    if asked.indoor is not None and not least <= asked.indoor.si <= most:
-        ends = " to ".join(say(edge, Kind.TEMPERATURE, units) for edge in (least, most))
-        raise ChartError("indoor", f"The machine model is made for {ends} here.")
+    if asked.indoor is not None and (why := out_of_range(place, asked.mode, asked.indoor.si, units)):
+        raise ChartError("indoor", why)
 
 
 def _title(fault: Fault) -> str:
@@ -156,17 +154,13 @@ def _around(asked: ChartAsked, outdoor: float) -> Surroundings:
     return Surroundings(
         known(outdoor),
         known(indoor),
-        known(USUAL_DAMP),
+        known(of(f"usual_outdoor_air_in_humidity_{asked.mode}")),
         known(damp),
         known((asked.speed or 100) / 100),
         SEA_LEVEL_PRESSURE,
         unit.source == "air",
         unit.load == "air",
     )
-
-
-USUAL_DAMP = 0.7
-"""Relative humidity of the outdoor air. [our own choice]"""
 
 
 def _given(around: Surroundings, unit: Unit, units: UnitSystem) -> str:
