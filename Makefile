@@ -73,6 +73,7 @@ bench: build browser
 	$(PY) benchmarks/screen.py
 	$(PY) benchmarks/convergence.py
 	$(PY) benchmarks/healthy.py
+	$(PY) benchmarks/diagnosis.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

@@ -6,7 +6,7 @@ from builders import valve_run, visit_document
 from icepick.core import examine
 from icepick.core.checks.rule import CheckRule
 from icepick.core.circuit import context
-from icepick.core.diagnosis import ranking
+from icepick.core.diagnosis import tables
 
 
 @pytest.fixture
@@ -44,7 +44,7 @@ def no_rule_breaks_unseen() -> Iterator[None]:
         return broken(rule, error)
 
     with pytest.MonkeyPatch.context() as patch:
-        for module in (context, examine, ranking):
+        for module in (context, examine, tables):
             patch.setattr(module, "note_mishap", noted)
         patch.setattr(CheckRule, "broken", gave_up)
         yield

@@ -148,8 +148,7 @@ REED_CUTTER = unit(
     "Reed cutter's house",
     "split",
     "R-22",
-    indoor_meter={"kind": "piston", "bypass": "sliding_piston"},
-    outdoor_meter={"kind": "txv", "bypass": "internal_check", "bulb_at": "common_suction"},
+    nominal_capacity=quantity(30000, "Btu/h"),
 )
 BOAT_MUSEUM = unit("Boat museum, workshop", "split", "R-410A")
 SIGNAL_BOX = unit("Signal box", "split", "R-32")

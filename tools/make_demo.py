@@ -394,7 +394,7 @@ def metering() -> dict[str, tuple[str, Any]]:
                 "Toll House",
                 toll,
                 "weak",
-                cooling(toll, 53, 107, quality=0.98, subcooling=5).run(
+                cooling(toll, 49, 110, quality=0.94, subcooling=2).run(
                     run_id="run-1", observations=[{"code": "bulb_loose"}]
                 ),
                 heating(toll, 23).run(run_id="run-2", gauges=False),

@@ -9,6 +9,7 @@ from __future__ import annotations
 import textwrap
 from pathlib import Path
 
+from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 from icepick.core.handbook.calculators import CALCULATORS
 from icepick.core.handbook.fault_pages import FAULT_PAGES
@@ -90,7 +91,8 @@ def machine_parameters() -> str:
             f"{shown_of(one)} · {one.standing}",
             wrapped(one.reason),
         ]
-    rows = {one.name: one for kind in ("txv", "piston") for one in unknowns(_unit(kind), kind == "piston")}
+    found = [unknowns(_unit(kind), kind == "piston", mode) for kind in ("txv", "piston") for mode in MODES]
+    rows = {(one.name, one.spread): one for of_unit in found for one in of_unit}
     parts += [
         "# What is unknown of a unit",
         wrapped(
@@ -109,6 +111,9 @@ def machine_parameters() -> str:
             amounts = ", ".join(f"{amount:g}" for amount in fault.amounts)
             parts += [f"## `{fault.fault}`", f"{amounts} {fault.unit} {fault.words}"]
     return "\n\n".join(parts) + "\n"
+
+
+MODES: tuple[FlowMode, ...] = ("cooling", "heating")
 
 
 def _unit(kind: str) -> Unit:

@@ -159,9 +159,9 @@ def test_a_boiling_line_warmer_than_the_liquid_that_feeds_it_is_two_clamps_excha
     assert top(examination) == {"reading_suspect"}
 
 
-def test_heat_that_does_not_add_up_is_a_suspect_reading_before_a_sound_unit():
+def test_heat_that_does_not_add_up_makes_a_reading_suspect_before_any_part():
     """Nothing else need look wrong for it. [physics]"""
     examination, check, _ = rated("heating", 50.0, flow=3 * GALLONS)
     assert check.status == "fail"
     order = [ranked.fault for ranked in examination.ranking]
-    assert order.index("reading_suspect") < order.index("none")
+    assert set(order[:2]) == {"reading_suspect", "none"}

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from icepick.core.diagnosis.hypotheses import UNIVERSE
-from icepick.core.diagnosis.ranking import FEATURES
+from icepick.core.diagnosis.tables import FEATURES
 
 BY_NAME = {feature.name: feature for feature in FEATURES}
 
@@ -49,14 +49,6 @@ SAYS = {
     "voltage at the coil, energized": [("off", "command_missing", None), ("on", "-command_missing", None)],
     "voltage at the coil, at rest": [("on", "valve_convention_wrong", None)],
     "solenoid winding": [("open", "solenoid_open", None), ("whole", "-solenoid_open", None)],
-    "suction rise, dry return": [
-        ("large", "valve_bypassing", None),
-        ("far", "valve_bypassing", None),
-        ("small", "-valve_bypassing", None),
-    ],
-    # Wet gas soaks up the hot: a small rise clears nothing, a large one still accuses.
-    "suction rise, wet return": [("far", "valve_bypassing", None)],
-    "discharge drop": [("large", "valve_bypassing", None)],
     "magnets": [
         ("still", "solenoid_open", None),
         ("still", "command_missing", None),
@@ -83,94 +75,6 @@ SAYS = {
     "backup heat in defrost": [("off", "defrost_no_backup_heat", None)],
     "defrost sensors": [("off", "defrost_sensor_off", None), ("right", "-defrost_sensor_off", None)],
     "doubts": [("some", "reading_suspect", None)],
-    "feeding": [
-        ("starved", "bypass_stuck_closed", None),
-        ("starved", "liquid_line_restriction", None),
-        ("starved", "-none", None),
-        ("flooded", "-undercharge", None),
-        ("starved", "undercharge", None),
-        ("starved", "active_meter_underfeeding", None),
-        ("flooded", "active_meter_overfeeding", None),
-        ("starved", "-active_meter_overfeeding", None),
-        ("starved", "-indoor_airflow_low", "cooling"),
-    ],
-    "feeding of an orifice, cooling": [
-        ("starved", "active_meter_underfeeding", "cooling"),
-        ("starved", "bypass_stuck_closed", "cooling"),
-        ("starved", "liquid_line_restriction", "cooling"),
-        ("flooded", "active_meter_overfeeding", "cooling"),
-        ("starved", "-none", "cooling"),
-        ("starved", "undercharge", "cooling"),
-        ("flooded", "overcharge", "cooling"),
-        ("starved", "-overcharge", "cooling"),
-    ],
-    "feeding of an orifice, heating": [
-        ("starved", "active_meter_underfeeding", "heating"),
-        ("starved", "bypass_stuck_closed", "heating"),
-        ("starved", "liquid_line_restriction", "heating"),
-        ("starved", "-none", "heating"),
-        ("starved", "undercharge", "heating"),
-    ],
-    "evaporating temperature": [
-        ("low", "active_meter_underfeeding", None),
-        ("low", "liquid_line_restriction", None),
-        ("low", "-active_meter_overfeeding", None),
-        ("low", "outdoor_airflow_low", "heating"),
-        ("low", "source_water_flow_low", "heating"),
-        ("low", "-none", None),
-        ("high", "-none", None),
-        ("low", "undercharge", None),
-        ("low", "bypass_stuck_closed", None),
-        ("low", "indoor_airflow_low", "cooling"),
-        ("low", "outdoor_coil_frosted", "heating"),
-        ("low", "source_coil_fouled", "heating"),
-        ("high", "valve_bypassing", None),
-        ("high", "compressor_weak", None),
-        ("low", "-compressor_weak", None),
-    ],
-    "condensing temperature": [
-        ("high", "source_water_flow_low", "cooling"),
-        ("high", "source_coil_fouled", "cooling"),
-        ("high", "-none", None),
-        ("low", "-none", None),
-        ("high", "-undercharge", None),
-        ("high", "overcharge", None),
-        ("high", "noncondensables", None),
-        ("high", "outdoor_airflow_low", "cooling"),
-        ("high", "indoor_airflow_low", "heating"),
-        ("low", "compressor_weak", None),
-        ("low", "valve_bypassing", None),
-        ("high", "-compressor_weak", None),
-    ],
-    "subcooling": [
-        ("high", "noncondensables", None),
-        ("low", "-overcharge", None),
-        ("low", "-none", None),
-        ("high", "-none", None),
-        ("high", "overcharge", None),
-        ("low", "undercharge", None),
-        ("high", "-undercharge", None),
-        ("high", "liquid_line_restriction", None),
-    ],
-    "subcooling without a target": [
-        ("high", "noncondensables", None),
-        ("low", "-overcharge", None),
-        ("high", "-undercharge", None),
-        ("high", "overcharge", None),
-        ("low", "undercharge", None),
-    ],
-    "drop across the bypassed device": [("felt", "bypass_stuck_closed", None)],
-    "drop across the filter drier": [("felt", "liquid_line_restriction", None)],
-    "discharge to liquid line port, drier between": [
-        ("large", "liquid_line_restriction", None),
-        ("large", "bypass_stuck_closed", None),
-    ],
-    "discharge to liquid line port": [("large", "bypass_stuck_closed", None)],
-    "drop across the active device": [
-        ("little", "valve_bypassing", None),
-        ("little", "compressor_weak", None),
-        ("little", "active_meter_overfeeding", None),
-    ],
     "coil circuits": [("one off", "coil_circuit_starved", None), ("alike", "-coil_circuit_starved", None)],
     "bulb": [("loose", "active_meter_overfeeding", None)],
     "hissing": [
@@ -178,23 +82,12 @@ SAYS = {
         ("heard", "bypass_stuck_closed", None),
         ("heard", "undercharge", None),
     ],
-    "temperature split": [
-        ("small", "valve_bypassing", None),
-        ("small", "liquid_line_restriction", None),
-        ("small", "-none", None),
-        ("large", "indoor_airflow_low", None),
-        ("small", "undercharge", None),
-        ("small", "compressor_weak", None),
-        ("small", "-indoor_airflow_low", None),
-    ],
-    "gauge against bend": [("apart", "noncondensables", None), ("agree", "-noncondensables", None)],
     "standing pressure": [
         ("gas", "-none", None),
         ("low", "-none", None),
         ("gas", "noncondensables", None),
         ("low", "undercharge", None),
     ],
-    "heat balance": [("does not", "reading_suspect", None)],
     "outdoor fan": [("stands still", "outdoor_airflow_low", None)],
     "dirt indoors": [("seen", "indoor_airflow_low", None)],
     "dirt outdoors": [("seen", "outdoor_airflow_low", None)],
@@ -205,18 +98,10 @@ SAYS = {
     ],
     "patchy frost": [("seen", "undercharge", None), ("seen", "coil_circuit_starved", None)],
     "even frost": [("seen", "-coil_circuit_starved", None), ("seen", "outdoor_coil_frosted", None)],
+    "pressures apart": [("apart", "-compressor_not_running", None), ("apart", "-call_missing", None)],
+    "heat balance": [("does not", "reading_suspect", None)],
     "heat of the source water": [
-        ("short", "source_water_flow_low", None),
-        ("short", "source_coil_fouled", None),
         ("too much", "reading_suspect", None),
-    ],
-    "change of the source water": [
-        ("large", "source_water_flow_low", None),
-        ("small", "compressor_weak", None),
-    ],
-    "flow of the source water": [
-        ("low", "source_water_flow_low", None),
-        ("usual", "-source_water_flow_low", None),
     ],
 }
 

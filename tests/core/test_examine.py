@@ -54,14 +54,15 @@ def test_suction_rise_near_its_limit_is_watched(common, status):
     assert checks["valve.suction_rise"].status == status
     assert checks["valve.discharge_drop"].status == "pass"
     # The share of flow is known less well than the rise, and is watched sooner.
-    assert examination.outcome in {status, checks["valve.bypass"].status}
+    named = {"fail"} if examination.ranking[0].fault == "valve_bypassing" else set()
+    assert examination.outcome in {status, checks["valve.bypass"].status, *named}
 
 
 def test_a_bypassing_valve_is_named_and_not_condemned_yet():
     examination, _, _ = judged(valve_run("heating", 170, 168, 43, 54), valve_run("cooling", 134, 60, 131, 68))
-    assert examination.headline == "Likely reversing valve bypassing"
+    assert examination.headline == "Most likely reversing valve bypassing"
     assert examination.verdict == (
-        "Likely reversing valve bypassing. Cycle the reversing valve under full pressure difference and read its pipes "
+        "Most likely reversing valve bypassing. Cycle the reversing valve under full pressure difference and read its pipes "
         "again. Before the reversing valve is condemned 3 points have to be settled."
     )
 

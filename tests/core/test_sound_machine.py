@@ -18,6 +18,9 @@ REFRIGERANTS = ("R-410A", "R-32", "R-22", "R-407C", "R-134a", "R-290")
 OUTDOORS = {"heating": (-5, 5, 17, 30, 40, 47, 55, 62), "cooling": (70, 78, 87, 95, 105, 115)}
 
 
+LOOP = {"heating": (35, 45, 55, 65), "cooling": (55, 70, 85)}
+
+
 def capacity(refrigerant, mode, outdoor, indoor):
     """Heat at the indoor coil over that at the rating point, from the air's change over it."""
     does = duty(refrigerant, mode, outdoor, indoor)
@@ -101,7 +104,8 @@ def test_little_read_of_it_accuses_nobody(layout):
     chance = random.Random(layout)
     for _ in range(12):
         mode = chance.choice(["heating", "cooling"])
-        outdoor = chance.choice(OUTDOORS[mode])
+        water = TRUTH[layout][0]["source"] == "water"
+        outdoor = chance.choice((LOOP if water else OUTDOORS)[mode])
         run = healthy(layout, mode, outdoor, 70 if mode == "heating" else 76).run()
         run["readings"] = chance.sample(run["readings"], chance.randint(1, 8))
         found = examined(layout, run)

@@ -6,6 +6,11 @@ import type { RankedFault } from '../api/types'
 defineProps<{ ranking: RankedFault[] }>()
 const SHOWN_FROM = 0.01
 const percent = (share: number) => `${Math.min(share * 100, 99).toFixed(share < 0.1 ? 1 : 0)} %`
+const STRONGEST = 3
+const sides = (one: RankedFault) =>
+  [{ title: 'for', said: one.for }, { title: 'against', said: one.against }]
+    .filter(({ said }) => said.length)
+    .map(({ title, said }) => ({ title, strongest: said.slice(0, STRONGEST), rest: said.slice(STRONGEST) }))
 const RULED = { done: '✓ done', open: '… open', contradicted: '✗ contradicted' } as const
 const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as const
 </script>
@@ -17,11 +22,20 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
       <summary>
         <span class="title">{{ one.title }}<template v-if="one.mode"> ({{ one.mode }})</template></span>
         <span class="figure">{{ percent(one.probability) }}</span>
+        <span v-if="one.severity" class="severity">{{ one.severity.words }}</span>
         <span class="bar" aria-hidden="true"><span :style="{ width: `${one.probability * 100}%` }" /></span>
       </summary>
       <div class="opened">
-        <template v-if="one.for.length"><h3>for</h3><ul><li v-for="words in one.for" :key="words">{{ words }}</li></ul></template>
-        <template v-if="one.against.length"><h3>against</h3><ul><li v-for="words in one.against" :key="words">{{ words }}</li></ul></template>
+        <p v-if="one.suspect" class="suspect">{{ one.suspect.words }}</p>
+        <template v-for="side in sides(one)" :key="side.title">
+          <h3>{{ side.title }}</h3>
+          <ul><li v-for="words in side.strongest" :key="words">{{ words }}</li></ul>
+          <details v-if="side.rest.length" class="rest">
+            <summary>{{ side.rest.length }} more</summary>
+            <ul><li v-for="words in side.rest" :key="words">{{ words }}</li></ul>
+          </details>
+        </template>
+        <p v-if="one.apart">{{ one.apart }}</p>
         <template v-if="one.rule_out.length">
           <h3>before {{ one.replaces }} is condemned</h3>
           <ul class="rule-outs">
@@ -61,6 +75,17 @@ summary::-webkit-details-marker {
 }
 .title {
   font-weight: 600;
+}
+.severity {
+  grid-column: 1 / -1;
+  font-size: 0.9rem;
+}
+.rest summary {
+  display: block;
+  color: var(--quiet);
+}
+.suspect {
+  margin: 0 0 0.3rem;
 }
 .bar {
   grid-column: 1 / -1;

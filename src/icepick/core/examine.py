@@ -21,8 +21,9 @@ from icepick.core.circuit.context import (
 )
 from icepick.core.circuit.graph import Circuit, stations_of_unit
 from icepick.core.circuit.readings import CurrentReading
+from icepick.core.diagnosis.evidence import JudgedRun
 from icepick.core.diagnosis.next_reading import next_readings
-from icepick.core.diagnosis.ranking import JudgedRun, believe, rank
+from icepick.core.diagnosis.ranking import believe, rank
 from icepick.core.diagnosis.verdict import verdict
 from icepick.core.document.examination import (
     Check,

@@ -1,6 +1,9 @@
-"""What the readings can say, and how well each thing said fits each fault.
+"""What can be said of a visit, and how well each thing said fits each fault.
 
-A *feature* is one question with a few possible outcomes: "does the slide stand as commanded?" Its table gives, for
+Whatever speaks of faults does it as :class:`Term`: a log-likelihood for each hypothesis. What temperatures, pressures and
+currents say comes from the machine model; what no such reading shows, from tables.
+
+A *feature* is one question of a table with a few possible outcomes: "does the slide stand as commanded?" It gives, for
 each fault, the probability of every outcome; ``others`` stands for all faults not named. A row may name a mode
 (``fault@heating``) or a variant of the fault (``fault/variant``). The figures are our own judgement of common
 practice and physics, each with its reason; what matters is their order of size. Runs come here by those readings alone
@@ -9,9 +12,10 @@ that may carry a judgement, and whatever a check judges is taken from that check
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,9 +25,43 @@ from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
 from icepick.core.document.examination import Check
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import ObservationCode, QuantityName
+from icepick.core.prediction.fit import Fit
 
 Spot = tuple[str, QuantityName]
 Checks = Mapping[str, Check]
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedRun:
+    """A run by the readings that may carry a judgement, with the checks that rest on them, by code."""
+
+    context: RunContext
+    checks: Checks
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Term:
+    """One thing said of the visit: in a few words, by which run (None: by all together) and which readings, and its
+    log-likelihood under each hypothesis.
+
+    ``question`` names what was answered. ``speaks`` is how many times likelier than on average it must be under a fault to be
+    said to speak for it. ``fit`` is there where machines were held against the readings.
+    """
+
+    words: str
+    run: str | None
+    spots: tuple[Spot, ...]
+    log_likelihood: NDArray[np.float64]
+    question: str
+    speaks: float = 2.0
+    fit: Fit | None = None
+
+
+class Evidence(Protocol):
+    """Anything that speaks of faults."""
+
+    def terms(self, runs: Sequence[JudgedRun], hypotheses: Sequence[Hypothesis]) -> list[Term]:
+        """What it has to say of some runs under each hypothesis."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -120,41 +158,6 @@ def by_status(check: str, **outcomes: str) -> Callable[[RunContext, Checks], str
     def observe(context: RunContext, checks: Checks) -> str | None:
         found = checks.get(check)
         return outcomes.get(found.status) if found else None
-
-    return observe
-
-
-def by_side(check: str, low: str, right: str, high: str) -> Callable[[RunContext, Checks], str | None]:
-    """The outcome by the side on which a check found its figure: within its band, below or above what it was held to.
-
-    A check that was held to nothing says nothing, and neither does one whose figure lies near an edge.
-
-    Parameters
-    ----------
-    check : str
-        Code of the check.
-    low : str
-        The outcome below the band.
-    right : str
-        The outcome within it.
-    high : str
-        The outcome above it.
-
-    Returns
-    -------
-    callable
-        Of a run and its checks.
-    """
-
-    def observe(context: RunContext, checks: Checks) -> str | None:
-        found = checks.get(check)
-        if found is None or found.measured is None or found.limit is None or found.margin is None:
-            return None
-        if found.status == "pass":
-            return right
-        if abs(found.margin) <= found.measured.uncertainty:
-            return None
-        return high if found.measured.value > found.limit.value else low
 
     return observe
 

@@ -42,14 +42,10 @@ OF_A_METER: frozenset[Fault] = frozenset(
 
 VARIANTS: dict[Fault, tuple[str, ...]] = {
     "command_missing": ("before the terminal", "behind the terminal"),
-    "valve_bypassing": ("a little", "much"),
-    "undercharge": ("a little", "much"),
-    "reading_suspect": ("against physics", "out of balance"),
+    "reading_suspect": ("against physics", "one off"),
 }
-"""Faults whose place or size decides what is seen: a command lost on its way to the terminal, or on its way to the
-coil; a little gas that shows at the valve alone, or so much that pressures and coils show it too; a charge a little short,
-which takes the subcooling while the TXV still controls, or so short that the evaporator is starved; a reading that physics
-forbids, or a flow or a thermometer that only the sum of all heat shows up."""
+"""Faults whose place decides what is seen: a command lost on its way to the terminal, or on its way to the coil; readings
+that physics forbids, or one without which all the others fit a sound machine."""
 
 OF_THE_SOURCE_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
 NEEDS_ENERGIZED: frozenset[Fault] = frozenset({"command_missing", "solenoid_open"})
@@ -100,9 +96,6 @@ _WEIGHTS: dict[Fault, float] = {
 _ROUTINE = 3.0
 _SHARES: dict[tuple[Fault, str], float] = {
     ("command_missing", "behind the terminal"): 0.02,
-    ("valve_bypassing", "a little"): 0.5,
-    ("valve_bypassing", "much"): 0.5,
-    ("undercharge", "a little"): 0.5,
 }
 """Of a fault's weight, what each variant has. A command that reaches its terminal is seldom lost behind it; where that is
 what the meter says, it says it clearly. Much gas or a little is all the same beforehand. A charge that starves the

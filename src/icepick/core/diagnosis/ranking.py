@@ -2,117 +2,32 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from dataclasses import dataclass
-from itertools import compress
-
 import numpy as np
-from numpy.typing import NDArray
 
-from icepick.core.circuit.context import RunContext, note_mishap
-from icepick.core.diagnosis.evidence import Checks, Feature
-from icepick.core.diagnosis.exchange_evidence import FEATURES as EXCHANGE_FEATURES
-from icepick.core.diagnosis.hypotheses import RANKED, UNIVERSE, Hypothesis, hypotheses, prior
-from icepick.core.diagnosis.metering_evidence import FEATURES as METERING_FEATURES
+from icepick.core.circuit.context import RunContext
+from icepick.core.diagnosis.belief import Belief
+from icepick.core.diagnosis.evidence import Evidence, JudgedRun
+from icepick.core.diagnosis.hypotheses import RANKED, hypotheses, prior
+from icepick.core.diagnosis.machine_evidence import Machines
 from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
-from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
-from icepick.core.diagnosis.water_evidence import FEATURES as WATER_FEATURES
+from icepick.core.diagnosis.saying import Said as _Said
+from icepick.core.diagnosis.tables import PLACE, Tables
 from icepick.core.document.examination import Fault, RankedFault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Complaint
 from icepick.core.handbook.fault_pages import PAGES, title_on
 
-FEATURES: tuple[Feature, ...] = (
-    *VALVE_FEATURES,
-    *METERING_FEATURES,
-    *EXCHANGE_FEATURES,
-    *WATER_FEATURES,
-)
-"""Every feature, in the order in which a technician comes by them."""
+EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables())
+"""Everything that speaks of faults."""
 
-_PLACE = {hypothesis: place for place, hypothesis in enumerate(UNIVERSE)}
-_SPEAKS = 2.0
-"""How many times likelier than on average an outcome must be under a fault before it is said to speak for it."""
 _CONTRADICTED = 0.02
 """What is left of a fault's weight once hard evidence contradicts one of its rule-outs: it can't lead. [our own choice]"""
 
 
-@dataclass(frozen=True, slots=True)
-class JudgedRun:
-    """A run by the readings that may carry a judgement, with the checks that rest on them, by code."""
-
-    context: RunContext
-    checks: Checks
-
-
-@dataclass(frozen=True, slots=True)
-class Observed:
-    """A feature that a run answered. ``share`` is its part of one experiment: runs repeated in one mode are that
-    experiment again, not independent proof."""
-
-    feature: Feature
-    run: JudgedRun
-    outcome: str
-    share: float = 1.0
-
-    @property
-    def words(self) -> str:
-        """What the run answered, in a few words."""
-        return f"{self.run.context.run.mode}: {self.feature.words[self.outcome]}"
-
-    @property
-    def speaks(self) -> float:
-        """How many times likelier than on average it must be under a fault to be said to speak for it."""
-        return _SPEAKS if self.share == 1 else _SPEAKS**self.share
-
-    @property
-    def likelihoods(self) -> NDArray[np.float64]:
-        """How likely the outcome is under each hypothesis there can be."""
-        column = self.feature.tables[self.run.context.commanded][:, self.feature.outcomes.index(self.outcome)]
-        return column if self.share == 1 else np.power(column, self.share)
-
-
-@dataclass(frozen=True, slots=True)
-class Belief:
-    """Hypotheses with their probabilities, and what they rest on: ``likelihoods[i, j]`` is that of the i-th
-    observation under the j-th hypothesis. ``rows`` are the hypotheses' places in ``UNIVERSE``."""
-
-    hypotheses: list[Hypothesis]
-    rows: list[int]
-    probabilities: NDArray[np.float64]
-    observed: list[Observed]
-    likelihoods: NDArray[np.float64]
-
-
-def observed(runs: list[JudgedRun]) -> list[Observed]:
-    """Every feature that some run answers, the answers of repeated runs sharing one voice.
-
-    Parameters
-    ----------
-    runs : list of JudgedRun
-        The runs, each with the checks that rest on readings which may carry a judgement.
-
-    Returns
-    -------
-    list of Observed
-        In the order in which a technician comes by them.
-    """
-    found: list[tuple[Feature, JudgedRun, str]] = []
-    for run in runs:
-        for feature in FEATURES:
-            if feature.applies(run.context):
-                try:
-                    outcome = feature.observe(run.context, run.checks)
-                except Exception as error:
-                    note_mishap(run.context, feature.name, error)
-                    continue
-                if outcome is not None:
-                    found.append((feature, run, outcome))
-    times = Counter((feature.name, run.context.run.mode) for feature, run, _ in found)
-    return [
-        Observed(feature, run, outcome, 1 / times[feature.name, run.context.run.mode])
-        for feature, run, outcome in found
-    ]
+_COMPARED, _LAID = 6, 4
+"""Of so many faults, the likeliest, numbers are told for and against; of so many, what their machines would show."""
+_WORTH_TELLING = 0.01
+"""Of less probable ones neither."""
 
 
 def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None:
@@ -130,10 +45,9 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     Belief or None
         None while nothing that counts was read.
     """
-    found = observed(runs)
-    if not any(one.feature.name != "doubts" or one.outcome != "no" for one in found):
-        return None
     modes = [run.context.commanded for run in runs if run.context.commanded is not None]
+    if not runs:
+        return None
     all_of = hypotheses(
         runs[0].context.unit,
         # With the compressor off no mode was run, and either may be in question.
@@ -145,15 +59,17 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
             "defrost.sensor" in run.checks or "defrost.ambient_sensor" in run.checks for run in runs
         ),
     )
-    rows = [_PLACE[h] for h in all_of]
-    likelihoods = np.array([one.likelihoods for one in found])[:, rows]
+    terms = [term for evidence in EVIDENCE for term in evidence.terms(runs, all_of)]
+    if not any(term.question != "doubts" or "contradicts" in term.words for term in terms):
+        return None
     # As logarithms: a thousand runs multiplied would leave nothing but zeros.
-    logs = np.log([prior(h, complaint) for h in all_of]) + np.log(likelihoods).sum(axis=0)
-    weights = np.exp(logs - logs.max())
+    logs = np.log([prior(h, complaint) for h in all_of])
+    logs = logs + np.sum([term.log_likelihood for term in terms], axis=0)
     checked = [(run.context, run.checks) for run in runs]
     cannot_lead = {fault for fault in {h.fault for h in all_of} if contradicted(fault, checked)}
+    weights = np.exp(logs - logs.max())
     weights *= np.array([_CONTRADICTED if h.fault in cannot_lead else 1.0 for h in all_of])
-    return Belief(all_of, rows, weights / weights.sum(), found, likelihoods)
+    return Belief(all_of, [PLACE[h] for h in all_of], weights / weights.sum(), terms)
 
 
 def _circuits_seen(context: RunContext) -> bool:
@@ -185,44 +101,37 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
     likely = [fault for fault in ordered if by_fault[fault] > 0]
     checked = [(run.context, run.checks) for run in runs]
     only = _only_mode(checked)
-    best, ratios = _against_the_others(likely, belief)
-    speaks = np.array([one.speaks for one in belief.observed])
-    words = [one.words for one in belief.observed]
-
-    def told(mask: list[bool]) -> list[str]:
-        return list(dict.fromkeys(compress(words, mask)))
-
     unit = runs[0].context.unit
+    said = _Said(belief, runs[0].context)
     ranked = []
-    supports, opposes = (ratios >= speaks).tolist(), (ratios * speaks <= 1).tolist()
-    for fault, place, support, oppose in zip(likely, best, supports, opposes, strict=True):
+    for place, fault in enumerate(likely):
         outs = rule_outs(fault, checked)
-        mode = belief.hypotheses[place].mode
+        best = said.best(fault)
+        mode = belief.hypotheses[best].mode
+        likely_enough = by_fault[fault] >= _WORTH_TELLING
+        speaks_for, against, compared = said.about(best, numbers=likely_enough and place < _COMPARED)
+        close = likely[place + 1] if place + 1 < len(likely) else None
+        told_apart = place == 0 and close is not None and by_fault[close] >= _WORTH_TELLING
         ranked.append(
             RankedFault(
                 fault=fault,
                 title=title_on(unit, fault, mode or only),
                 mode=mode,
                 probability=round(by_fault[fault], 6),
-                speaks_for=told(support),
-                against=told(oppose),
+                speaks_for=speaks_for,
+                against=against,
                 rule_out=outs,
                 replaces=part_on(unit, fault, mode or only),
                 settled=bool(outs) and all(out.status == "done" for out in outs),
                 caution=PAGES[fault].caution,
+                severity=said.severity(best),
+                suspect=said.suspect(best),
+                compared=compared,
+                apart=said.apart(best, close, only) if told_apart else "",
+                foretold=said.foretold(best) if likely_enough and place < _LAID else {},
             )
         )
     return ranked
-
-
-def _against_the_others(faults: list[Fault], belief: Belief) -> tuple[list[int], NDArray[np.float64]]:
-    """The likeliest hypothesis of each fault; and, for each fault (rows), how many times likelier every observation
-    (columns) is under that than under the others' hypotheses on average."""
-    of = np.array([RANKED.index(h.fault) for h in belief.hypotheses])
-    own = np.array([RANKED.index(fault) for fault in faults])[:, None] == of
-    best = (own * belief.probabilities).argmax(axis=1)
-    others = (~own @ belief.likelihoods.T) / (~own).sum(axis=1, keepdims=True)
-    return best.tolist(), belief.likelihoods[:, best].T / others
 
 
 def _only_mode(runs: Runs) -> FlowMode | None:

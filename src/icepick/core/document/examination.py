@@ -288,11 +288,65 @@ class RuleOut(Document):
     status: Literal["done", "open", "contradicted"]
 
 
+class Severity(Document):
+    """How bad a fault is: likeliest value, and the ends between which it lies four times in five."""
+
+    value: float
+    low: float
+    high: float
+    unit: str
+    words: str
+
+
+class Compared(Document):
+    """A number against numbers: what was measured, what a sound machine would show, and what one with the fault.
+
+    ``name`` is an indicator's, or where ``quantity`` is set a station's code. Of the fault ``none``, ``fault`` is what the
+    likeliest other would show. ``words`` is the sentence of it, as it stands under ``for`` or ``against``.
+    """
+
+    run: str
+    name: str
+    quantity: QuantityName | None
+    measured: Measured
+    sound: Measured
+    fault: Measured
+    words: str
+
+
+class Suspect(Document):
+    """The reading that, left out, lets all the others fit a sound machine, and what it should have been.
+
+    ``exchanged_with`` is the station whose sensor it was exchanged with; ``slip`` the slip of the hand that explains it; each
+    null where there is none.
+    """
+
+    run: str
+    station: str
+    quantity: QuantityName
+    should: Measured
+    exchanged_with: str | None
+    slip: str | None
+    words: str
+
+
+class Foretold(Document):
+    """What a place would show with a fault as bad as it seems, and the ends of that."""
+
+    quantity: QuantityName
+    value: float
+    low: float
+    high: float
+    unit: str
+
+
 class RankedFault(Document):
     """A fault and how likely it is.
 
     ``mode`` is set where it sits in a part that works in one mode alone. ``replaces`` names the part it would condemn,
-    ``settled`` says whether every rule-out is done, so that the word "replace" may be used.
+    ``settled`` says whether every rule-out is done, so that the word "replace" may be used. ``for`` and ``against`` say the
+    strongest first; ``compared`` has the numbers of those that are numbers. ``apart`` says what separates the first from the
+    one after it. ``foretold`` is what a machine with the fault would show in each run, by station, for the few likeliest.
     """
 
     fault: Fault
@@ -305,6 +359,11 @@ class RankedFault(Document):
     replaces: str | None
     settled: bool
     caution: str
+    severity: Severity | None
+    suspect: Suspect | None
+    compared: list[Compared]
+    apart: str
+    foretold: dict[str, dict[str, Foretold]]
 
 
 class NextReading(Document):

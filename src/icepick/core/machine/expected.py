@@ -167,7 +167,7 @@ def unknown_of(unit: Unit, mode: FlowMode) -> tuple[Unknown, ...]:
 @lru_cache(maxsize=256)
 def _unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
     machine, orifice = asked.machine, asked.machine.meters[mode].kind in ORIFICES
-    found = unknowns(asked.unit, orifice)
+    found = unknowns(asked.unit, orifice, mode)
     by = "superheat" if machine.meters["cooling"].kind in ORIFICES else "subcooling"
     at = rating(asked.unit, "cooling")
     steady = settle(machine, "cooling", at, AT_REST, 1)

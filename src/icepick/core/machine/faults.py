@@ -81,7 +81,7 @@ FAULTS: tuple[MachineFault, ...] = (
         "percent",
         "of its rated opening stays open, whatever steers it",
         (115, 150, 220),
-        300,
+        500,
         lambda s: Variation(least_opening=_part(s)),
     ),
     MachineFault(
@@ -97,7 +97,7 @@ FAULTS: tuple[MachineFault, ...] = (
         "psi",
         "lost in the liquid line at full flow",
         (30, 80, 150),
-        300,
+        600,
         lambda s: Variation(restriction=s * PSI),
     ),
     MachineFault(
@@ -137,7 +137,7 @@ FAULTS: tuple[MachineFault, ...] = (
         "percent",
         "of the outdoor airflow is missing",
         (20, 40, 60),
-        80,
+        96,
         lambda s: Variation(outdoor_flow=1 - _part(s)),
     ),
     MachineFault(

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.circuit.graph import Circuit
-from icepick.core.document.roles import FlowMode
+from icepick.core.document.roles import FlowMode, Part
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import Cycle
 from icepick.core.machine.parts import Machine
@@ -32,6 +32,8 @@ KINDS = {
     "condenser_split": Kind.TEMPERATURE_DIFFERENCE,
     "flash_fraction": Kind.SHARE,
     "active_meter_drop": Kind.TEMPERATURE_DIFFERENCE,
+    "bypassed_meter_drop": Kind.TEMPERATURE_DIFFERENCE,
+    "drier_drop": Kind.TEMPERATURE_DIFFERENCE,
     "compressor_power": Kind.ELECTRICAL_POWER,
     "evaporator_heat_refrigerant": Kind.POWER,
     "condenser_heat_refrigerant": Kind.POWER,
@@ -112,9 +114,21 @@ def figures(
         "compressor_power": cycle.compressed.power,
         "evaporator_heat_refrigerant": cycle.evaporated.heat,
         "condenser_heat_refrigerant": cycle.condensed.heat,
+        **_drops(circuit, temperature),
         **_by_air(machine, mode, cycle, conditions, temperature),
         **_by_water(machine, mode, cycle),
     }
+
+
+def _drops(circuit: Circuit, temperature: Mapping[str, Array]) -> dict[str, Array]:
+    """What the liquid loses in the bypassed device and in the drier."""
+    parts: dict[str, Part | None] = {"bypassed_meter_drop": circuit.bypassed_part, "drier_drop": "drier"}
+    found = {}
+    for name, part in parts.items():
+        before, after = (circuit.ends(part) if part else None) or ("", "")
+        if before in temperature and after in temperature:
+            found[name] = temperature[before] - temperature[after]
+    return found
 
 
 def _line_change(circuit: Circuit, temperature: Mapping[str, Array]) -> Array:

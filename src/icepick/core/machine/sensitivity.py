@@ -15,7 +15,7 @@ from icepick.core.document.roles import FlowMode
 from icepick.core.machine.conditions import Conditions, merged
 from icepick.core.machine.cycle import Cycle, walk
 from icepick.core.machine.parts import Machine
-from icepick.core.machine.steady import Steady
+from icepick.core.machine.steady import FARTHEST, Steady
 from icepick.core.machine.variation import AT_REST, Variation, batch
 
 Array = NDArray[np.float64]
@@ -28,9 +28,14 @@ CORRECTIONS = 2
 
 
 def moved(
-    machine: Machine, mode: FlowMode, steady: Steady, conditions: Conditions, nudges: Sequence[Nudge]
+    machine: Machine,
+    mode: FlowMode,
+    steady: Steady,
+    conditions: Conditions,
+    nudges: Sequence[Nudge],
+    changed: Variation = AT_REST,
 ) -> tuple[Cycle, Conditions, Variation]:
-    """A solved state, and beside it the same one with each unknown moved by :data:`DEVIATIONS`.
+    """Solved states in one place, and beside each the same one with every unknown moved by :data:`DEVIATIONS`.
 
     Parameters
     ----------
@@ -39,22 +44,35 @@ def moved(
     mode : FlowMode
         The way its refrigerant runs.
     steady : Steady
-        One solved state.
+        The solved states.
     conditions : Conditions
-        What it was solved in.
+        What they were solved in: numbers.
     nudges : sequence of Nudge
         What is unknown.
+    changed : Variation
+        How each state differs from the machine sized.
 
     Returns
     -------
     (Cycle, Conditions, Variation)
-        Arrays (1 + number of unknowns,): the state itself first.
+        Arrays (states × (1 + number of unknowns),): of each state the state itself first.
     """
-    there = [nudge(DEVIATIONS) for nudge in nudges]
-    places = merged([conditions, *(place for place, _ in there)])
-    knobs = batch([AT_REST, *(knob for _, knob in there)])
-    unknown = np.repeat(steady.unknown, 1 + len(nudges), axis=1)
+    there, states = [nudge(DEVIATIONS) for nudge in nudges], steady.unknown.shape[1]
+    each = 1 + len(nudges)
+    own, which = np.repeat(np.arange(states), each), np.tile(np.arange(each), states)
+    places = merged([conditions, *(place for place, _ in there)]).at(which)
+    knobs = changed.at(own).and_also(batch([AT_REST, *(knob for _, knob in there)]).at(which))
+    unknown, back = steady.unknown[:, own], _inverted(steady.slopes)[own]
     for _ in range(CORRECTIONS):
         left = walk(machine, mode, unknown, places, knobs).disagreement
-        unknown = unknown - np.linalg.solve(steady.slopes[0], left)
+        step = np.einsum("kij,jk->ik", back, left)
+        unknown = unknown - np.clip(step, -FARTHEST[:, None], FARTHEST[:, None])
     return walk(machine, mode, unknown, places, knobs), places, knobs
+
+
+def _inverted(slopes: Array) -> Array:
+    """Where a state has no slope some way, it is not corrected that way."""
+    try:
+        return np.asarray(np.linalg.inv(slopes))
+    except np.linalg.LinAlgError:
+        return np.asarray(np.linalg.pinv(np.where(np.isfinite(slopes), slopes, 0.0)))

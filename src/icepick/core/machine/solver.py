@@ -70,7 +70,9 @@ def solve(
     offsets = np.concatenate((np.zeros((count, 1)), STEP * np.eye(count)), axis=1)[:, :, None]
     for _ in range(rounds):
         at = here[:, active]
-        values = function(at[:, None, :] + offsets, active)
+        # A step may lead to where nothing is defined; what comes of it is no number, and the step is refused.
+        with np.errstate(all="ignore"):
+            values = function(at[:, None, :] + offsets, active)
         worst = np.abs(values[:, 0]).max(axis=0)
         nearer = worst < best[active] * (1 - 1e-4 * damping[active])
         nearer |= damping[active] < 0.02

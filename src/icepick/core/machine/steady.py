@@ -26,6 +26,9 @@ FARTHEST: Array = np.array([0.25, 0.15, 0.4, 0.25])
 """One step of the solver at most: ln pressures, ln flow, suction enthalpy over its scale."""
 
 
+THOROUGH, ROUGH = (40, 1e-5), (20, 1e-3)
+"""Steps of the solver at most, and the disagreement at which it ends: where every state counts; and where one that is hard to
+find may be left out, and what is found is corrected once more."""
 _RATED_COLD, _PER_KELVIN, _GAS = 281.15, 0.0125, 5e3
 """Where a coil's difference is whole [K], how much of it goes with each kelvin under that; suction gas over dew [J/kg]."""
 _USUAL_UNDER = {"cooling": 18.0, "heating": 9.0}
@@ -112,6 +115,8 @@ def settle(
     changed: Variation,
     count: int,
     start: Array | None = None,
+    *,
+    thorough: bool = True,
 ) -> Steady:
     """Let a batch come to rest.
 
@@ -129,6 +134,8 @@ def settle(
         How many states.
     start : Array or None
         Unknowns (4, count) to start from, such as those of a state nearby.
+    thorough : bool
+        Whether states are followed to the last, and those that do not come to rest at once sought on other ways too.
 
     Returns
     -------
@@ -136,10 +143,10 @@ def settle(
         The batch; look at ``sound`` before using any of it.
     """
     guess = first_guess(machine, mode, conditions, count) if start is None else start
-    roots = _sought(machine, mode, conditions, changed, guess)
-    if not roots.converged.all():
+    roots = _sought(machine, mode, conditions, changed, guess, THOROUGH if thorough else ROUGH)
+    if thorough and not roots.converged.all():
         roots = _by_an_easier_valve(machine, mode, conditions, changed, roots)
-    if not roots.converged.all():
+    if thorough and not roots.converged.all():
         roots = _part_of_the_way(machine, mode, conditions, changed, roots)
     cycle = walk(machine, mode, roots.unknown, conditions, changed)
     fluid = states(machine.refrigerant)
@@ -148,12 +155,17 @@ def settle(
 
 
 def _sought(
-    machine: Machine, mode: FlowMode, conditions: Conditions, changed: Variation, guess: Array
+    machine: Machine,
+    mode: FlowMode,
+    conditions: Conditions,
+    changed: Variation,
+    guess: Array,
+    how: tuple[int, float] = THOROUGH,
 ) -> Roots:
     def astray(unknown: Array, which: NDArray[np.intp]) -> Array:
         return walk(machine, mode, unknown, conditions.at(which), changed.at(which)).disagreement
 
-    return solve(astray, guess, FARTHEST)
+    return solve(astray, guess, FARTHEST, rounds=how[0], tolerance=how[1])
 
 
 EASIER = (8.0, 3.0)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 from icepick.core.machine.variation import Variation
 
@@ -116,9 +117,12 @@ _STEERED = Unknown(
 _ORIFICE = Unknown(
     "opening", "size of the orifice", 0.06, "share", "Size of a fixed orifice.", _grown("opening")
 )
+_ORIFICE_IN_HEATING = replace(
+    _ORIFICE, spread=0.15, reason="Size of a fixed orifice in heating, which nobody charges the unit by."
+)
 
 
-def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
+def unknowns(unit: Unit, orifice: bool, mode: FlowMode = "cooling") -> tuple[Unknown, ...]:
     """What is unknown of a unit, before anybody charged it.
 
     Parameters
@@ -127,6 +131,8 @@ def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
         The equipment.
     orifice : bool
         Whether a fixed orifice meters.
+    mode : FlowMode
+        The way the refrigerant runs.
 
     Returns
     -------
@@ -135,7 +141,7 @@ def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
     """
     stated = unit.design is not None and unit.design.indoor_airflow is not None
     indoor = 0.08 if stated else 0.12
-    current = 0.08 if unit.compressor.rated_current is not None else 0.2
+    current = 0.15 if unit.compressor.rated_current is not None else 0.2
     return (
         *_ALWAYS,
         Unknown(
@@ -146,7 +152,7 @@ def unknowns(unit: Unit, orifice: bool) -> tuple[Unknown, ...]:
             "Blower, filter and ducts as they are.",
             _grown("indoor_flow"),
         ),
-        _ORIFICE if orifice else _STEERED,
+        _STEERED if not orifice else _ORIFICE if mode == "cooling" else _ORIFICE_IN_HEATING,
         Unknown(
             "current",
             "current for each watt",

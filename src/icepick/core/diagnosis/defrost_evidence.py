@@ -1,0 +1,63 @@
+"""What was seen and read of a defrost. [the-trade.md 7]"""
+
+from __future__ import annotations
+
+from icepick.core.circuit.context import RunContext
+from icepick.core.diagnosis.command_evidence import live, runs
+from icepick.core.diagnosis.evidence import Checks, Feature, by_status
+
+FAN_IN_DEFROST = Feature(
+    "outdoor fan in defrost",
+    ("stands still", "runs"),
+    {"stands still": "the outdoor fan is off in defrost", "runs": "the outdoor fan runs in defrost"},
+    "A fan that runs blows away the heat that should melt the ice.",
+    {"defrost_fan_running": (0.03, 0.97), "others": (0.985, 0.015)},
+    by_status("defrost.fan", **{"pass": "stands still", "fail": "runs"}),
+    lambda context: [],
+    lambda context: context.defrosting and context.unit.source == "air",
+    "outdoor_fan_running",
+)
+
+
+def _backup(context: RunContext, checks: Checks) -> str | None:
+    """By what was seen of the heater, else by the voltage that should bring it on."""
+    seen = by_status("defrost.backup_heat", **{"pass": "on", "fail": "off"})(context, checks)
+    return seen or live(context, "terminal_w")
+
+
+BACKUP_IN_DEFROST = Feature(
+    "backup heat in defrost",
+    ("on", "off"),
+    {"on": "backup heat is on in defrost", "off": "backup heat is off in defrost"},
+    "The unit cools the house while it defrosts; backup heat makes up for it.",
+    {"defrost_no_backup_heat": (0.03, 0.97), "control_power_missing": (0.20, 0.80), "others": (0.97, 0.03)},
+    _backup,
+    lambda context: [("terminal_w", "voltage")],
+    lambda context: context.defrosting and context.unit.load == "air",
+)
+
+
+def _sensor_off(context: RunContext, checks: Checks) -> str | None:
+    found = {checks[code].status for code in ("defrost.sensor", "defrost.ambient_sensor") if code in checks}
+    return "off" if "fail" in found else "right" if "pass" in found else None
+
+
+SENSOR = Feature(
+    "defrost sensors",
+    ("right", "off"),
+    {
+        "right": "sensor and thermometer agree",
+        "off": "a sensor does not read what a thermometer beside it does",
+    },
+    "A sensor that lies starts and stops the defrost at the wrong time.",
+    {"defrost_sensor_off": (0.04, 0.96), "others": (0.985, 0.015)},
+    _sensor_off,
+    lambda context: [],
+    runs,
+)
+
+FEATURES: tuple[Feature, ...] = (
+    FAN_IN_DEFROST,
+    BACKUP_IN_DEFROST,
+    SENSOR,
+)

@@ -1,0 +1,135 @@
+"""What temperatures, pressures, currents and flows say: every fault foretold by the machine model and held against all that
+was read, in all runs together."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from icepick.core.circuit.context import RunContext, attempt, context_of
+from icepick.core.circuit.load import medium_entering
+from icepick.core.diagnosis.evidence import JudgedRun, Term
+from icepick.core.diagnosis.hypotheses import Hypothesis
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import Run
+from icepick.core.machine.faults import MachineFault, machine_fault, possible
+from icepick.core.machine.surroundings import out_of_range
+from icepick.core.prediction.fit import Fit, fit, stacked
+from icepick.core.prediction.slips import together
+from icepick.core.prediction.taken import TakenRun, taken
+
+QUESTION = "the machine"
+MOST_RUNS = 4
+"""Runs of one mode that are held against machines, the last ones: another of the same says next to nothing more."""
+Asked = tuple[MachineFault, FlowMode | None]
+
+
+class Machines:
+    """Every fault's machine, held against the readings."""
+
+    def terms(self, runs: Sequence[JudgedRun], hypotheses: Sequence[Hypothesis]) -> list[Term]:
+        """One term for all readings of all runs; none where no machine can be held against them.
+
+        Parameters
+        ----------
+        runs : sequence of JudgedRun
+            The runs, each with the checks that rest on readings which may carry a judgement.
+        hypotheses : sequence of Hypothesis
+            What may be wrong.
+
+        Returns
+        -------
+        list of Term
+            One at most.
+        """
+        held = _held(runs)
+        if not any(run.readings for run in held):
+            return []
+        asked = {h: one for h in hypotheses if (one := _asked(h, held))}
+        context = held[0].context
+        every = [*held, *_to_come(runs)]
+        fitted = attempt(
+            context,
+            "what the faults would show",
+            lambda: fit(stacked(every), list(dict.fromkeys(asked.values()))),
+            None,
+        )
+        if fitted is None:
+            return []
+        logs = np.array([_of(hypothesis, asked.get(hypothesis), fitted) for hypothesis in hypotheses])
+        return [Term("", None, (), logs - fitted.sound, QUESTION, fit=fitted)]
+
+
+def _held(runs: Sequence[JudgedRun]) -> list[TakenRun]:
+    found: list[TakenRun] = []
+    for run in reversed(runs):
+        if sum(one.context.running == run.context.running for one in found) < MOST_RUNS:
+            found += _taken(run.context)
+    return found[::-1]
+
+
+def _taken(context: RunContext) -> list[TakenRun]:
+    """One; none where no machine is held against a run, or its prediction trips."""
+    found = attempt(context, "what the unit would show", lambda: taken(context), None)
+    return [found] if found is not None else []
+
+
+def _to_come(runs: Sequence[JudgedRun]) -> list[TakenRun]:
+    """The other mode, of which nothing is read yet: what it would show is foretold with the rest."""
+    return [one for context in other_mode(runs) for one in _taken(context)]
+
+
+def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:
+    """The other mode, as a run that has yet to be made: with the same entering, where that mode can be run in it.
+
+    Parameters
+    ----------
+    runs : sequence of JudgedRun
+        The runs that were made.
+
+    Returns
+    -------
+    list of RunContext
+        One; none where both modes were run, or neither.
+    """
+    modes = {run.context.commanded for run in runs} - {None}
+    if len(modes) != 1:
+        return []
+    (mode,) = modes
+    here = next(run.context for run in runs if run.context.commanded)
+    other: FlowMode = "heating" if mode == "cooling" else "cooling"
+    entering = {medium_entering(here, coil) for coil in ("outdoor_coil", "indoor_coil")}
+    kept = [
+        current.reading
+        for current in here.readings.all()
+        if current.reading.station in entering
+        and (
+            current.reading.quantity != "temperature"
+            or not out_of_range(
+                current.reading.station, other, float(current.value.nominal_value), here.units
+            )
+        )
+    ]
+    run = Run(id="to come", mode=other, readings=kept)
+    return [context_of(run, here.unit, here.practice, here.units, here.atmosphere)]
+
+
+def _asked(hypothesis: Hypothesis, runs: Sequence[TakenRun]) -> Asked | None:
+    fault = machine_fault(hypothesis.fault)
+    if fault is None or fault.backwards:
+        return None
+    unit = runs[0].context.unit
+    modes = {run.context.running for run in runs} - {None}
+    shows = any(mode is not None and possible(fault, unit, mode) for mode in modes)
+    return (fault, hypothesis.mode) if shows else None
+
+
+def _of(hypothesis: Hypothesis, asked: Asked | None, found: Fit) -> float:
+    """What shows in no reading a machine foretells reads like a sound one."""
+    if hypothesis.fault == "reading_suspect" and hypothesis.variant == "one off" and found.wrong:
+        return together(found.wrong)
+    if asked is None:
+        return found.sound
+    fitted = found.faults.get((asked[0].fault, asked[1]))
+    return found.sound if fitted is None else fitted.log_likelihood

@@ -1,0 +1,110 @@
+"""What the readings say of themselves, and what stands in the circuit at rest. [the-trade.md 5 and 8]"""
+
+from __future__ import annotations
+
+from icepick.core.circuit.context import RunContext
+from icepick.core.diagnosis.command_evidence import runs
+from icepick.core.diagnosis.evidence import Checks, Feature, by_status, in_operation
+from icepick.core.doubts import EXPLAINS
+
+
+def _doubts(context: RunContext, checks: Checks) -> str | None:
+    if not context.readings.all() and not context.doubted:
+        return None
+    return "no" if not context.doubted else "explained" if EXPLAINS & context.doubts else "some"
+
+
+DOUBTS = Feature(
+    "doubts",
+    ("explained", "some", "no"),
+    {
+        "explained": "physics contradicts some of the readings, and a slip would explain it",
+        "some": "physics contradicts some of the readings",
+        "no": "the readings agree with one another",
+    },
+    "A reading that physics forbids is doubted before the machine is.",
+    {"reading_suspect/against physics": (0.55, 0.40, 0.05), "others": (0.01, 0.07, 0.92)},
+    _doubts,
+    lambda context: [],
+    runs,
+)
+
+
+def _standing(context: RunContext, checks: Checks) -> str | None:
+    check = checks.get("standing.pressure")
+    if check is None or check.status not in ("pass", "fail"):
+        return None
+    if check.status == "pass":
+        return "alone"
+    if check.measured is None:
+        return "empty"
+    return "gas" if check.measured.value > 0 else "low"
+
+
+STANDING = Feature(
+    "standing pressure",
+    ("alone", "gas", "low", "empty"),
+    {
+        "alone": "standing pressure is at saturation: liquid is left and no other gas",
+        "gas": "standing pressure is above saturation",
+        "low": "standing pressure is below saturation: no liquid is left",
+        "empty": "the circuit is empty",
+    },
+    "With everything at one temperature, standing pressure is the saturation pressure while liquid is left and no other "
+    "gas shares the circuit.",
+    {
+        "none": (0.993, 0.001, 0.005, 0.001),
+        "noncondensables": (0.04, 0.94, 0.01, 0.01),
+        "undercharge": (0.569, 0.001, 0.28, 0.15),
+        "reading_suspect": (0.90, 0.04, 0.05, 0.01),
+        "others": (0.993, 0.001, 0.005, 0.001),
+    },
+    _standing,
+    lambda context: [],
+    lambda context: context.run.mode == "off",
+)
+
+
+def _water_heat(context: RunContext, checks: Checks) -> str | None:
+    """Watched though it is well over its limit: more heat than the machine can move."""
+    check = checks.get("water.extraction" if context.running == "heating" else "water.rejection")
+    if check is None or check.measured is None or check.margin is None:
+        return None
+    too_much = check.status == "watch" and check.margin > check.measured.uncertainty
+    return "too much" if too_much else "possible"
+
+
+WATER_HEAT = Feature(
+    "heat of the source water",
+    ("possible", "too much"),
+    {
+        "possible": "the water side moves no more heat than the machine can",
+        "too much": "the water side seems to move more heat than the machine can",
+    },
+    "More heat than the machine can move: doubt the flow and the thermometer first.",
+    {"reading_suspect": (0.30, 0.70), "others": (0.99, 0.01)},
+    _water_heat,
+    lambda context: [],
+    lambda context: in_operation(context) and context.unit.source == "water",
+)
+
+BALANCE = Feature(
+    "heat balance",
+    ("adds up", "does not"),
+    {
+        "adds up": "heat rejected is heat taken up and work",
+        "does not": "heat rejected is not heat taken up and work",
+    },
+    "Whatever is wrong with the machine, its heat adds up; where it does not, a flow or a thermometer is off.",
+    {"reading_suspect": (0.05, 0.95), "others": (0.985, 0.015)},
+    by_status("exchange.balance", **{"pass": "adds up", "fail": "does not"}),
+    lambda context: [],
+    in_operation,
+)
+
+FEATURES: tuple[Feature, ...] = (
+    DOUBTS,
+    WATER_HEAT,
+    BALANCE,
+    STANDING,
+)

@@ -1,0 +1,208 @@
+"""What speaks for and against a fault, numbers against numbers: as measured, as a sound machine would show it, as one with
+the fault would."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot, log
+
+from uncertainties import UFloat
+
+from icepick.core.circuit.context import RunContext
+from icepick.core.document.examination import Compared, Measured
+from icepick.core.document.stations import station
+from icepick.core.document.visit import QuantityName
+from icepick.core.document.wording import display, display_spread, name
+from icepick.core.indicators import INDICATORS
+from icepick.core.machine.expected import COVERAGE
+from icepick.core.prediction.fit import Fit, Fitted
+from icepick.core.prediction.told_figures import Shown, figure, place
+from icepick.core.properties.quantities import SYMBOLS, Kind
+
+_FITS = 2.5
+"""A number that lies so many spreads from both says nothing of either."""
+_SAID = log(1.5)
+"""A number is said to speak once it is so many times likelier under the one than under the other."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """A number that may be told: what it is called, which others say the same, and where it comes from."""
+
+    words: str
+    alike: str
+    indicator: str = ""
+    spot: tuple[str, QuantityName] | None = None
+
+
+_TOLD: tuple[_Told, ...] = (
+    _Told("evaporates at", "low side", "evaporating_temperature"),
+    _Told("evaporator TD", "low side", "evaporator_split"),
+    _Told("condenses at", "high side", "condensing_temperature"),
+    _Told("condensing over ambient", "high side", "condenser_split"),
+    _Told("superheat", "superheat", "superheat"),
+    _Told("superheat at the compressor", "superheat", "total_superheat"),
+    _Told("subcooling", "subcooling", "subcooling"),
+    _Told("pressure ratio", "ratio", "compression_ratio"),
+    _Told("suction rise in the valve", "rise", "valve_suction_rise"),
+    _Told("discharge drop in the valve", "drop", "valve_discharge_drop"),
+    _Told("drop across the active device", "active", "active_meter_drop"),
+    _Told("drop across the bypassed device", "bypassed", "bypassed_meter_drop"),
+    _Told("drop across the drier", "drier", "drier_drop"),
+    _Told("", "discharge", spot=("discharge_line", "temperature")),
+    _Told("", "supply", spot=("supply_air", "temperature")),
+    _Told("", "outdoor air", spot=("outdoor_air_out", "temperature")),
+    _Told("", "source water", spot=("source_water_out", "temperature")),
+    _Told("", "load water", spot=("load_water_out", "temperature")),
+    _Told("", "water flow", spot=("source_water", "flow")),
+    _Told("", "current", spot=("compressor", "current")),
+    _Told("", "liquid port", spot=("liquid_service_tap", "pressure")),
+    _Told("", "condenser bend", spot=("outdoor_coil", "temperature")),
+    _Told("", "condenser bend", spot=("indoor_coil", "temperature")),
+    _Told("", "common suction", spot=("common_suction", "temperature")),
+)
+_BY_NAME = {rule.name: rule for rule in INDICATORS}
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """A comparison, with how much likelier what was measured is under the fault, as a logarithm."""
+
+    compared: Compared
+    strength: float
+    alike: str
+
+
+def reasons(fit: Fit, own: Fitted, against: Fitted, *, sound: bool) -> list[Reason]:
+    """Every number that speaks for or against a hypothesis.
+
+    Parameters
+    ----------
+    fit : Fit
+        All hypotheses, held against the readings.
+    own : Fitted
+        The one it is about.
+    against : Fitted
+        What it is held to: the sound machine; of that itself, the likeliest fault.
+    sound : bool
+        Whether it is the sound machine it is about.
+
+    Returns
+    -------
+    list of Reason
+        The strongest first; of numbers that say the same the strongest alone.
+    """
+    found: list[Reason] = []
+    for k, held in enumerate(fit.stack.runs):
+        best: dict[str, Reason] = {}
+        for told in _TOLD:
+            measured = _measured(held.context, told)
+            if measured is None:
+                continue
+            here, there = _shown(own, k, told), _shown(against, k, told)
+            if here is None or there is None or min(_away(measured, here), _away(measured, there)) > _FITS:
+                continue
+            strength = _likely(measured, here) - _likely(measured, there)
+            if abs(strength) < _SAID or (
+                told.alike in best and abs(best[told.alike].strength) >= abs(strength)
+            ):
+                continue
+            pair = (here, there) if sound else (there, here)
+            compared = _compared(held.context, told, measured, *pair, sound)
+            best[told.alike] = Reason(compared, strength, told.alike)
+        found += best.values()
+    return sorted(found, key=lambda reason: -abs(reason.strength))
+
+
+def apart(fit: Fit, first: Fitted, second: Fitted, title: str) -> str:
+    """What separates the likeliest fault from the one after it, in a sentence; empty where nothing read does.
+
+    Parameters
+    ----------
+    fit : Fit
+        All hypotheses, held against the readings.
+    first, second : Fitted
+        The two.
+    title : str
+        What the second is called.
+
+    Returns
+    -------
+    str
+        For the screen.
+    """
+    for reason in reasons(fit, first, second, sound=False):
+        if reason.strength > 0:
+            one = reason.compared
+            number = _number(one.sound)
+            start = one.words.partition(";")[0]
+            return f"What separates it from {title}: {start}, where that makes {number}."
+    return ""
+
+
+def _measured(context: RunContext, told: _Told) -> UFloat | None:
+    if told.spot is not None:
+        return context.value(*told.spot)
+    return _BY_NAME[told.indicator].compute(context)
+
+
+def _shown(fitted: Fitted, k: int, told: _Told) -> Shown | None:
+    return place(fitted, k, told.spot) if told.spot else figure(fitted, k, told.indicator)
+
+
+def _away(measured: UFloat, shown: Shown) -> float:
+    """How many spreads what was measured lies from what is shown."""
+    spread = hypot(shown.spread, float(measured.std_dev) / COVERAGE)
+    return abs(float(measured.nominal_value) - shown.value) / spread
+
+
+def _likely(measured: UFloat, shown: Shown) -> float:
+    spread = hypot(shown.spread, float(measured.std_dev) / COVERAGE)
+    return -0.5 * _away(measured, shown) ** 2 - log(spread)
+
+
+def _compared(
+    context: RunContext, told: _Told, measured: UFloat, sound: Shown, fault: Shown, of_sound: bool
+) -> Compared:
+    kind = _kind(told)
+    read = _in_units(context, kind, float(measured.nominal_value), float(measured.std_dev))
+    due, other = (_in_units(context, kind, shown.value, COVERAGE * shown.spread) for shown in (sound, fault))
+    called = told.words or name(context.unit, told.spot[0] if told.spot else "")
+    with_fault = (
+        f"with the likeliest fault {_number(other)}" if of_sound else f"with this fault {_number(other)}"
+    )
+    start = f"{context.run.mode}: {called} {_plain(read, symbol=True)}"
+    return Compared(
+        run=context.run.id,
+        name=told.indicator or (told.spot[0] if told.spot else ""),
+        quantity=told.spot[1] if told.spot else None,
+        measured=read,
+        sound=due,
+        fault=other,
+        words=f"{start}; sound it should be {_number(due)}, {with_fault}",
+    )
+
+
+def _kind(told: _Told) -> Kind:
+    if told.spot is not None:
+        return station(told.spot[0]).quantities[told.spot[1]].kind
+    return _BY_NAME[told.indicator].kind
+
+
+def _in_units(context: RunContext, kind: Kind, value: float, spread: float) -> Measured:
+    number, unit = display(value, kind, context.units, context.atmosphere)
+    return Measured(value=number, unit=unit, uncertainty=display_spread(spread, kind, context.units))
+
+
+def _decimals(one: Measured) -> int:
+    return 0 if one.uncertainty >= 1 else 1 if one.uncertainty >= 0.15 else 2
+
+
+def _plain(one: Measured, *, symbol: bool) -> str:
+    text = f"{one.value:,.{_decimals(one)}f}".replace("-", "−")
+    text = text.removeprefix("−") if not any(digit in "123456789" for digit in text) else text
+    return f"{text} {SYMBOLS[one.unit]}".rstrip() if symbol else text
+
+
+def _number(one: Measured) -> str:
+    return f"{_plain(one, symbol=False)} ± {one.uncertainty:,.{_decimals(one)}f}"

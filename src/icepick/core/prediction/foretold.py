@@ -1,0 +1,262 @@
+"""Every reading a unit would show in one place: sound, and with each fault at every severity solved.
+
+A fault is followed from the sound machine as it grows: a few severities one after the other, the others from between them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from icepick.core.document.examination import Fault
+from icepick.core.document.roles import FlowMode
+from icepick.core.document.visit import Unit
+from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.expected import unknown_of
+from icepick.core.machine.faults import FAULTS, MachineFault, possible
+from icepick.core.machine.figures import figures
+from icepick.core.machine.parts import Machine
+from icepick.core.machine.sensitivity import DEVIATIONS, Nudge, moved
+from icepick.core.machine.sizing import size
+from icepick.core.machine.stations import Place, shown
+from icepick.core.machine.steady import Steady, settle
+from icepick.core.machine.surroundings import Surroundings
+from icepick.core.machine.unknowns import Unknown
+from icepick.core.machine.variation import AT_REST, batch
+from icepick.core.prediction.model_error import errors
+from icepick.core.prediction.severities import ANCHORS, SOLVED, solved
+
+Array = NDArray[np.float64]
+
+OF_A_RUN = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
+"""What is uncertain of a run's conditions, and of no other run's."""
+OF_A_DEVICE = ("opening", "superheat_shift")
+"""What is uncertain of a metering device: two devices, two of them."""
+
+
+@dataclass(frozen=True, slots=True)
+class Foretold:
+    """What a machine would show. Rows of ``means`` (states, places) are the sound one and then each fault's severities, by
+    ``rows``; ``slopes`` (anchors, places, unknowns) belong to the sound one and to each fault's anchors, by ``anchors``.
+
+    ``usable`` says which states came to rest. ``unknowns`` names the columns of the slopes, one standard deviation each.
+    ``figures`` are rows likewise, of what the trade judges by.
+    """
+
+    places: tuple[Place, ...]
+    means: Array
+    slopes: Array
+    usable: NDArray[np.bool_]
+    unknowns: tuple[str, ...]
+    rows: Mapping[Fault, slice]
+    anchors: Mapping[Fault, slice]
+    figures: Mapping[str, Array]
+    figure_slopes: Mapping[str, Array]
+
+
+def of_machine(fault: MachineFault, unit: Unit, mode: FlowMode) -> bool:
+    """Whether a fault is foretold: one that can be, and that shows in more than the clamps on a coil's circuits.
+
+    Parameters
+    ----------
+    fault : MachineFault
+        The fault.
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        The way its refrigerant runs.
+
+    Returns
+    -------
+    bool
+        False where nothing would be foretold of it.
+    """
+    return not fault.backwards and fault.fault != "coil_circuit_starved" and possible(fault, unit, mode)
+
+
+def foretold(unit: Unit, mode: FlowMode, around: Surroundings) -> Foretold | None:
+    """What a unit would show, sound and with every fault.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    mode : FlowMode
+        The way its refrigerant runs.
+    around : Surroundings
+        What it works in, and how well that is known.
+
+    Returns
+    -------
+    Foretold or None
+        None where the sound machine comes to no rest. Remembered.
+
+    Raises
+    ------
+    UnsizedError
+        The unit can't be sized.
+    """
+    return _foretold(Asked(unit, size(unit)), mode, around)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Asked:
+    """A unit and its machine, remembered by the machine: two descriptions of one size ask the same."""
+
+    unit: Unit
+    machine: Machine
+
+    def __hash__(self) -> int:
+        return id(self.machine)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Asked) and self.machine is other.machine
+
+
+@lru_cache(maxsize=64)
+def _foretold(asked: Asked, mode: FlowMode, around: Surroundings) -> Foretold | None:
+    # At the ends of the model a state may lie where nothing is defined: it is left out below.
+    with np.errstate(all="ignore"):
+        return _solved(asked, mode, around)
+
+
+def _solved(asked: Asked, mode: FlowMode, around: Surroundings) -> Foretold | None:
+    unit, machine, here = asked.unit, asked.machine, around.conditions()
+    sound = settle(machine, mode, here, AT_REST, 1)
+    if not sound.sound[0]:
+        return None
+    faults = [fault for fault in FAULTS if of_machine(fault, unit, mode)]
+    grid = np.array([solved(fault) for fault in faults])
+    unknown, slopes, usable = _followed(machine, mode, here, faults, grid, sound)
+
+    # What came to no rest is held by the sound one, and never used.
+    effects = [
+        fault.effect(severity) if well else AT_REST
+        for fault, row, wells in zip(faults, grid, usable.reshape(grid.shape), strict=True)
+        for severity, well in zip(row, wells, strict=True)
+    ]
+    every = batch([AT_REST, *effects])
+    states = np.concatenate((sound.unknown, np.where(usable, unknown, sound.unknown)), axis=1)
+    slopes = np.concatenate((sound.slopes, np.where(usable[:, None, None], slopes, sound.slopes)))
+    cycle, places, knobs = moved(machine, mode, _steady(sound, states, slopes), here, (), every)
+    at = shown(machine, mode, cycle, places, knobs)
+    judged = figures(machine, mode, cycle, places, at)
+
+    nudges, names = _nudges(asked, mode, around)
+    anchored = np.array([0, *(1 + k * SOLVED + a for k in range(len(faults)) for a in ANCHORS)])
+    near = _steady(sound, states[:, anchored], slopes[anchored])
+    cycle, places, knobs = moved(machine, mode, near, here, nudges, every.at(anchored))
+    beside = shown(machine, mode, cycle, places, knobs)
+    judged_beside = figures(machine, mode, cycle, places, beside)
+
+    def slope(row: Array) -> Array:
+        each = np.broadcast_to(row, (anchored.size * (1 + len(nudges)),)).reshape(anchored.size, -1)
+        found = (each[:, 1:] - each[:, :1]) / DEVIATIONS
+        return np.where(np.isfinite(found), found, 0.0)
+
+    count = states.shape[1]
+    keys = tuple(at)
+    means = np.stack([np.broadcast_to(at[key], (count,)) for key in keys], axis=1)
+    usable = np.concatenate(([True], usable)) & np.isfinite(means).all(axis=1)
+    for k, row in enumerate(grid):
+        own = slice(1 + k * SOLVED, 1 + (k + 1) * SOLVED)
+        means[own], usable[own] = _bridged(row, means[own], usable[own])
+    off = errors(machine, mode, keys, means[0])
+    slopes_of = np.stack([slope(beside[key]) for key in keys], axis=1)
+    model = np.stack(list(off.values()), axis=1)
+    return Foretold(
+        keys,
+        means,
+        np.concatenate((slopes_of, np.repeat(model[None], anchored.size, axis=0)), axis=2),
+        usable,
+        (*names, *off),
+        {f.fault: slice(1 + k * SOLVED, 1 + (k + 1) * SOLVED) for k, f in enumerate(faults)},
+        {f.fault: slice(1 + k * len(ANCHORS), 1 + (k + 1) * len(ANCHORS)) for k, f in enumerate(faults)},
+        {name: np.broadcast_to(row, (count,)) for name, row in judged.items()},
+        {name: slope(row) for name, row in judged_beside.items()},
+    )
+
+
+def _steady(like: Steady, unknown: Array, slopes: Array) -> Steady:
+    """States to look at once more, without asking again whether they came to rest."""
+    every = np.ones(unknown.shape[1], dtype=np.bool_)
+    return Steady(unknown, like.cycle, every, every, np.zeros(unknown.shape[1]), slopes)
+
+
+def _followed(
+    machine: Machine, mode: FlowMode, here: Conditions, faults: list[MachineFault], grid: Array, sound: Steady
+) -> tuple[Array, Array, NDArray[np.bool_]]:
+    """Unknowns (4, faults × SOLVED), their slopes, and which came to rest."""
+    count = len(faults)
+    unknown = np.zeros((SOLVED, 4, count))
+    slopes = np.zeros((SOLVED, count, 4, 4))
+    usable = np.zeros((SOLVED, count), dtype=np.bool_)
+    last = np.repeat(sound.unknown, count, axis=1)
+    before, was, had = last, np.zeros(count), np.zeros(count)
+    for node in ANCHORS:
+        severity = grid[:, node]
+        ahead = (severity - was) / np.maximum(was - had, 1e-9) if node != ANCHORS[0] else 0.0
+        changed = batch([f.effect(s) for f, s in zip(faults, severity, strict=True)])
+        found = settle(machine, mode, here, changed, count, last + (last - before) * ahead, thorough=False)
+        unknown[node], slopes[node], usable[node] = found.unknown, found.slopes, found.sound
+        before, had, was = last, was, severity
+        last = np.where(found.sound, found.unknown, last)
+    others = [node for node in range(SOLVED) if node not in ANCHORS]
+    guesses = []
+    for node in others:
+        low, high = max(a for a in ANCHORS if a < node), min(a for a in ANCHORS if a > node)
+        share = (node - low) / (high - low)
+        guesses.append((1 - share) * unknown[low] + share * unknown[high])
+    changed = batch([f.effect(grid[k, node]) for node in others for k, f in enumerate(faults)])
+    found = settle(
+        machine, mode, here, changed, len(others) * count, np.concatenate(guesses, axis=1), thorough=False
+    )
+    for place, node in enumerate(others):
+        own = slice(place * count, (place + 1) * count)
+        unknown[node], slopes[node] = found.unknown[:, own], found.slopes[own]
+        usable[node] = found.sound[own]
+    return (
+        unknown.transpose(1, 2, 0).reshape(4, count * SOLVED),
+        slopes.transpose(1, 0, 2, 3).reshape(count * SOLVED, 4, 4),
+        usable.T.reshape(-1),
+    )
+
+
+def _bridged(severities: Array, means: Array, usable: NDArray[np.bool_]) -> tuple[Array, NDArray[np.bool_]]:
+    """A fault's rows, those that came to no rest drawn straight between the ones around them."""
+    well = np.flatnonzero(usable)
+    if usable.all() or well.size < 2:
+        return means, usable
+    inside = (np.arange(severities.size) >= well[0]) & (np.arange(severities.size) <= well[-1])
+    drawn = np.stack([np.interp(severities, severities[well], column[well]) for column in means.T], axis=1)
+    return np.where(inside[:, None], drawn, means), inside
+
+
+def _nudges(asked: Asked, mode: FlowMode, around: Surroundings) -> tuple[list[Nudge], tuple[str, ...]]:
+    here = around.conditions()
+
+    def place(name: str) -> Nudge:
+        return lambda by: (around.conditions(**{name: by}), AT_REST)
+
+    def knob(unknown: Unknown) -> Nudge:
+        return lambda by: (here, unknown.at(by))
+
+    of_run = [name for name in OF_A_RUN if getattr(around, name).spread > 0]
+    of_unit = unknown_of(asked.unit, mode)
+    names = (*of_run, *(_called(asked.machine, mode, one.name) for one in of_unit))
+    turn: list[Callable[[float], tuple[Conditions, object]]] = [*map(place, of_run), *map(knob, of_unit)]
+    return turn, names  # type: ignore[return-value]
+
+
+def _called(machine: Machine, mode: FlowMode, name: str) -> str:
+    """An unknown by a name that every run of the unit knows it by."""
+    if (
+        name not in OF_A_DEVICE
+        or machine.circuits["cooling"].active_part == machine.circuits["heating"].active_part
+    ):
+        return name
+    return f"{name} of the {machine.circuits[mode].active_meter} device"
