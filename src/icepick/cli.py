@@ -199,7 +199,7 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
             raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
         except DatabaseError as error:
             raise click.ClickException(str(error)) from None
-        _serve(path, sock, host, port, hosts)
+        _serve(path, sock, host, port, hosts, worked_out=True)
 
 
 def _listening(host: str, port: int) -> socket.socket:
@@ -221,7 +221,16 @@ def _listening(host: str, port: int) -> socket.socket:
         raise click.ClickException(f"can't listen on {host}:{port}: {reason}") from None
 
 
-def _serve(database: Path, sock: socket.socket, host: str, port: int, hosts: tuple[str, ...]) -> None:
+def _serve(
+    database: Path,
+    sock: socket.socket,
+    host: str,
+    port: int,
+    hosts: tuple[str, ...],
+    *,
+    worked_out: bool = False,
+) -> None:
+    """Serve a database; ``worked_out``: the list of calls before the first one asks for it."""
     import waitress
 
     from icepick.store.database import DatabaseError
@@ -231,6 +240,8 @@ def _serve(database: Path, sock: socket.socket, host: str, port: int, hosts: tup
         app = create_app(database, [*hosts, host])
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
+    if worked_out:
+        app.test_client().get("/api/visits", base_url=f"http://{host}:{port}")
     server = waitress.create_server(app, sockets=[sock], threads=8, ident=None)
     # What is loaded stays: searching it for garbage would hold an answer up by some 60 ms now and then.
     gc.collect()

@@ -48,11 +48,10 @@ class Machines:
             return []
         asked = {h: one for h in hypotheses if (one := _asked(h, held))}
         context = held[0].context
-        every = [*held, *_to_come(runs)]
         fitted = attempt(
             context,
             "what the faults would show",
-            lambda: fit(stacked(every), list(dict.fromkeys(asked.values()))),
+            lambda: fit(stacked(held), list(dict.fromkeys(asked.values()))),
             None,
         )
         if fitted is None:
@@ -75,9 +74,28 @@ def _taken(context: RunContext) -> list[TakenRun]:
     return [found] if found is not None else []
 
 
-def _to_come(runs: Sequence[JudgedRun]) -> list[TakenRun]:
-    """The other mode, of which nothing is read yet: what it would show is foretold with the rest."""
-    return [one for context in other_mode(runs) for one in _taken(context)]
+def turned_round(found: Fit, runs: Sequence[JudgedRun]) -> Fit | None:
+    """The same readings, and beside them the other mode, of which nothing is read yet: what it would show is foretold too.
+
+    Parameters
+    ----------
+    found : Fit
+        Machines held against the readings.
+    runs : sequence of JudgedRun
+        The runs that were made.
+
+    Returns
+    -------
+    Fit or None
+        None where there is no other mode to turn to.
+    """
+    to_come = [one for context in other_mode(runs) for one in _taken(context)]
+    if not to_come:
+        return None
+    asked = [(fault, mode) for code, mode in found.faults if (fault := machine_fault(code)) is not None]
+    context = to_come[0].context
+    every = [*found.stack.runs, *to_come]
+    return attempt(context, "what the other mode would show", lambda: fit(stacked(every), asked), None)
 
 
 def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:

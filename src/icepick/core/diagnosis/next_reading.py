@@ -25,7 +25,7 @@ from icepick.core.circuit.readings import uncertainty
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import Checks, Feature, JudgedRun, Spot
 from icepick.core.diagnosis.gauges import gauges_too_early
-from icepick.core.diagnosis.machine_evidence import other_mode
+from icepick.core.diagnosis.machine_evidence import other_mode, turned_round
 from icepick.core.diagnosis.tables import FEATURES
 from icepick.core.document.examination import Fault, NextReading
 from icepick.core.document.roles import FlowMode
@@ -33,7 +33,7 @@ from icepick.core.document.stations import Group, station, walking_order
 from icepick.core.document.visit import Method, QuantityName
 from icepick.core.machine.expected import COVERAGE
 from icepick.core.prediction.ahead import Ahead, ahead, condition_ahead, gain
-from icepick.core.prediction.fit import Fitted
+from icepick.core.prediction.fit import Fit, Fitted
 
 Array = NDArray[np.float64]
 
@@ -58,6 +58,7 @@ _NO_FLOW = ("command.call", "compressor.running")
 _OF_CONTROL = ("voltage", "resistance")
 _LIKELY = 0.03
 _CLEARLY = 0.2
+_DECIDED = 0.75
 _APART = 1.0
 """Two faults are told apart by a reading where what they foretell lies so many of its spreads apart."""
 
@@ -200,22 +201,26 @@ class _Candidate:
 
 
 def _of_machines(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
-    if belief.fit is None:
+    fit = belief.fit
+    if fit is None:
         return
-    classes = _classes(belief)
+    # Turning the unit round is the dearest of all: not weighed where little is left open.
+    if max(_by_fault(belief).values()) < _DECIDED:
+        fit = turned_round(fit, runs) or fit
+    classes = _classes(belief, fit)
     checks = {run.context.run.id: run.checks for run in runs}
-    for k, held in enumerate(belief.fit.stack.runs):
+    for k, held in enumerate(fit.stack.runs):
         context = held.context
         to_come = context.run.id not in checks
         found = checks.get(context.run.id, {})
         if _stopped(found):
             continue
-        candidates = _candidates(context, belief, k)
+        candidates = _candidates(context, fit, k)
         if gauges_too_early(context, found):
             candidates = [one for one in candidates if station(one.spot[0]).group is not Group.TAP]
         if not candidates:
             continue
-        means, spreads = _foretold(belief, classes, k, candidates)
+        means, spreads = _foretold(fit, classes, k, candidates)
         bits = gain(np.array([share for _, share, _ in classes]), means, spreads)
         gauged = any(one.reading.quantity == "pressure" for one in context.readings.all())
         for n, one in enumerate(candidates):
@@ -248,10 +253,15 @@ def _alike(context: RunContext, spot: Spot) -> object:
     return None if stop is None else (context.run.id, quantity, stop.role, stop.state)
 
 
-def _candidates(context: RunContext, belief: Belief, k: int) -> list[_Candidate]:
+def _by_fault(belief: Belief) -> dict[Fault, float]:
+    found: dict[Fault, float] = {}
+    for hypothesis, probability in zip(belief.hypotheses, belief.probabilities, strict=True):
+        found[hypothesis.fault] = found.get(hypothesis.fault, 0.0) + float(probability)
+    return found
+
+
+def _candidates(context: RunContext, fit: Fit, k: int) -> list[_Candidate]:
     """Whatever of a run is unread and could be read by instrument."""
-    fit = belief.fit
-    assert fit is not None
     known = set(stations_of_unit(context.unit))
     found = []
     for column, (code, quantity) in enumerate(fit.stack.runs[k].foretold.places):
@@ -284,10 +294,8 @@ def _instrument(context: RunContext, code: str, quantity: str, value: float) -> 
 _Class = tuple[list[Fault], float, Fitted]
 
 
-def _classes(belief: Belief) -> list[_Class]:
+def _classes(belief: Belief, fit: Fit) -> list[_Class]:
     """The hypotheses that foretell alike, with their probability: what no machine shows reads as a sound one does."""
-    fit = belief.fit
-    assert fit is not None
     alike: dict[tuple[Fault, FlowMode | None] | None, tuple[list[Fault], float]] = {}
     for hypothesis, probability in zip(belief.hypotheses, belief.probabilities, strict=True):
         key = (hypothesis.fault, hypothesis.mode)
@@ -302,14 +310,10 @@ def _classes(belief: Belief) -> list[_Class]:
 
 
 def _foretold(
-    belief: Belief, classes: Sequence[_Class], k: int, candidates: Sequence[_Candidate]
+    fit: Fit, classes: Sequence[_Class], k: int, candidates: Sequence[_Candidate]
 ) -> tuple[Array, Array]:
     """Means and spreads (classes, candidates)."""
-    assert belief.fit is not None
-    context = belief.fit.stack.runs[k].context
-    mode = context.running
-    assert mode is not None
-    around = belief.fit.stack.runs[k].around
+    around = fit.stack.runs[k].around
     placed = [one for one in candidates if one.column is not None]
     columns = np.array([one.column for one in placed], dtype=np.intp)
     instruments = np.array([one.instrument for one in placed])

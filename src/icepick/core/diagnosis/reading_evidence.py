@@ -96,7 +96,7 @@ BALANCE = Feature(
         "does not": "heat rejected is not heat taken up and work",
     },
     "Whatever is wrong with the machine, its heat adds up; where it does not, a flow or a thermometer is off.",
-    {"reading_suspect": (0.05, 0.95), "others": (0.985, 0.015)},
+    {"reading_suspect": (0.10, 0.90), "others": (0.98, 0.02)},
     by_status("exchange.balance", **{"pass": "adds up", "fail": "does not"}),
     lambda context: [],
     in_operation,

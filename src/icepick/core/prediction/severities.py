@@ -15,11 +15,11 @@ from icepick.core.machine.faults import MachineFault
 
 Array = NDArray[np.float64]
 
-SOLVED = 12
+SOLVED = 9
 """Severities at which a fault is solved."""
-BETWEEN = 3
+BETWEEN = 4
 """Steps from one of them to the next at which readings are held against it."""
-ANCHORS = (0, 3, 7, 11)
+ANCHORS = (0, 2, 5, 8)
 """Those of the solved ones that come first, and whose slopes are taken."""
 _LEAST, _BEND = 0.4, 1.4
 """A fault is looked for from this share of what is slight, in steps that grow by this power."""
