@@ -82,7 +82,7 @@ WATER_HEAT = Feature(
         "too much": "the water side seems to move more heat than the machine can",
     },
     "More heat than the machine can move: doubt the flow and the thermometer first.",
-    {"reading_suspect": (0.30, 0.70), "others": (0.99, 0.01)},
+    {"reading_suspect": (0.40, 0.60), "others": (0.98, 0.02)},
     _water_heat,
     lambda context: [],
     lambda context: in_operation(context) and context.unit.source == "water",
