@@ -26,7 +26,7 @@ FARTHEST: Array = np.array([0.25, 0.15, 0.4, 0.25])
 """One step of the solver at most: ln pressures, ln flow, suction enthalpy over its scale."""
 
 
-THOROUGH, ROUGH = (40, 1e-5), (9, 3e-3)
+THOROUGH, ROUGH = (40, 1e-5), (16, 3e-3)
 """Steps of the solver at most, and the disagreement at which it ends: where every state counts; and where one that is hard to
 find may be left out, and what is found is corrected once more."""
 _RATED_COLD, _PER_KELVIN, _GAS = 281.15, 0.0125, 5e3
