@@ -1,11 +1,16 @@
 """The measured cycle and the heat balance, against CoolProp and iapws at rating conditions."""
 
+import json
+from importlib.resources import files
+
 import iapws
 import pytest
 from test_exchange import BTU, GPM, checked
 
 from builders import reading
 from cases import SPLIT, examined, sound, top
+from icepick.core.document.visit import parse_visit
+from icepick.core.examine import examine
 from plant import ATMOSPHERE, PSI, Plant, fluid, kelvin
 
 TO_AIR = "water to air, one two-way thermostatic valve"
@@ -165,3 +170,16 @@ def test_heat_that_does_not_add_up_makes_a_reading_suspect_before_any_part():
     assert check.status == "fail"
     order = [ranked.fault for ranked in examination.ranking]
     assert set(order[:2]) == {"reading_suspect", "none"}
+
+
+def test_the_one_reading_that_does_not_fit_is_named_with_what_it_should_have_been():
+    """Neither the flow nor the water is blamed for a discharge line typed 15 °F too hot: the rest says what it is."""
+    document = json.loads(files("icepick.demo").joinpath("visits/ice-house-now.json").read_text("utf-8"))
+    (taken,) = [r for r in document["runs"][0]["readings"] if r["station"] == "discharge_line"]
+    true, taken["value"] = taken["value"], taken["value"] + 15
+    found = examine(parse_visit(json.dumps(document)))
+    assert found.headline == "Read again: discharge line"
+    suspect = found.ranking[0].suspect
+    assert suspect is not None
+    assert (suspect.station, suspect.quantity) == ("discharge_line", "temperature")
+    assert abs(suspect.should.value - true) <= suspect.should.uncertainty

@@ -31,6 +31,8 @@ from icepick.core.document.examination import Fault, NextReading
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import Group, station, walking_order
 from icepick.core.document.visit import Method, QuantityName
+from icepick.core.document.wording import say
+from icepick.core.handbook.fault_pages import title_on
 from icepick.core.machine.expected import COVERAGE
 from icepick.core.prediction.ahead import Ahead, ahead, condition_ahead, gain
 from icepick.core.prediction.fit import Fit, Fitted
@@ -229,7 +231,7 @@ def _of_machines(belief: Belief, runs: list[JudgedRun]) -> Iterator[_Question]:
             group = station(one.spot[0]).group
             minutes = _ANOTHER_TAP if group is Group.TAP and gauged else _MINUTES[group]
             pair = _told_apart(classes, means[:, n], spreads[:, n])
-            why = _why(context, one.spot)
+            why = _why(context, classes, one.spot, pair, means[:, n])
             run = None if to_come else context.run.id
             yield _Question(
                 context,
@@ -351,19 +353,18 @@ def _leads(one: _Class) -> Fault:
     return "none" if "none" in one[0] else one[0][0]
 
 
-_WHY = {
-    Group.TAP: "What each likely fault makes of this pressure lies furthest apart for its minutes.",
-    Group.LINE: "What each likely fault makes of this line lies furthest apart for its minutes.",
-}
-
-
-def _why(context: RunContext, spot: Spot) -> str:
-    group = station(spot[0]).group
+def _why(context: RunContext, classes: Sequence[_Class], spot: Spot, pair: list[Fault], means: Array) -> str:
+    """What each answer would mean, where it tells two faults apart."""
+    if len(pair) == 2:
+        kind = station(spot[0]).quantities[spot[1]].kind
+        leads = [_leads(one) for one in classes]
+        one, other = (float(means[leads.index(fault)]) for fault in pair)
+        first, second = (say(value, kind, context.units, context.atmosphere) for value in (one, other))
+        titles = [title_on(context.unit, fault, context.running) for fault in pair]
+        return f"About {first} with {titles[0]}, {second} with {titles[1]}."
     if spot[0] in (medium_entering(context, "outdoor_coil"), medium_entering(context, "indoor_coil")):
         return "What enters a coil decides what everything else should show."
-    return _WHY.get(
-        group, "What each likely fault makes of this reading lies furthest apart for its minutes."
-    )
+    return "Of what is unread it narrows most, for its minutes, what it may be."
 
 
 def _reading(question: _Question, spot: Spot) -> NextReading:

@@ -63,4 +63,5 @@ def _rounded(value: float) -> float:
 
 
 def _weight(kilograms: float, units: UnitSystem) -> str:
-    return f"{kilograms / _POUND:.1f} lb" if units == "field" else f"{kilograms:.1f} kg"
+    number, unit = (kilograms / _POUND, "lb") if units == "field" else (kilograms, "kg")
+    return f"{round(number, 1):g} {unit}"

@@ -65,7 +65,7 @@ def _words(
     place = name(context.unit, code)
     what = place if quantity == "temperature" else f"{place}, {QUANTITIES[quantity]}"
     if other is not None:
-        sensors = "clamps" if kind is Kind.TEMPERATURE else "gauges"
+        sensors = "thermometers" if kind is Kind.TEMPERATURE else "gauges"
         return f"All fits if the {sensors} at {place} and {name(context.unit, other)} were exchanged."
     if slip:
         return f"{what}: {read}; all fits if it was {slip}: {should}."

@@ -150,6 +150,10 @@ def _read_again(seen: _Seen) -> Verdict | None:
     if not doubts:
         if first is None or first.fault != "reading_suspect" or first.probability < _WORTH:
             return None
+        if first.suspect is not None:
+            place, words = name(seen.unit, first.suspect.station), first.suspect.words
+            # The place is said in the headline already.
+            return _say(f"Read again: {place}", "watch", words.removeprefix(f"{place}: "))
         off = [
             check
             for _, check in seen.checks("fail", "watch")

@@ -7,11 +7,7 @@ For a state the readings y are spread around what it foretells, μ, by
       + J Jᵀ
 
 J being how the readings move with one standard deviation of each thing unknown: of the unit, one for all its runs; of a run's
-conditions, its own. With d² = (y − μ)ᵀ Σ⁻¹ (y − μ) and n readings the log-likelihood is that of Student's t,
-
-    −½ ln |Σ| − ½ (ν + n) ln(1 + d²/ν),
-
-which is Gaussian while something fits and grows cautious where nothing does. Severity is summed over.
+conditions, its own. How likely the readings then are is said in :mod:`student`; severity is summed over.
 """
 
 from __future__ import annotations
