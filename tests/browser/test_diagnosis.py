@@ -141,7 +141,9 @@ def test_the_book_lists_the_visits_to_a_unit(page):
     items = page.get_by_label("Circuit").get_by_role("listitem")
     visits = items.filter(has=page.get_by_role("link"))
     expect(visits).to_have_count(4)
-    expect(visits.first).to_contain_text("Ice house, lake loop")
+    expect(visits.first.locator("strong")).to_have_text("Ice House")
+    # Whatever was read there before in this session, its newest visit is in trouble.
+    expect(visits.first).to_contain_text("fail")
     page.get_by_role("button", name=re.compile("^Bandstand")).click()
     expect(visits).to_have_count(1)
     visits.first.get_by_role("link").click()

@@ -166,7 +166,7 @@ def test_what_an_older_icepick_took_is_set_aside_and_named(client, visit, tmp_pa
         db.execute("UPDATE readings SET value = 9000 WHERE station = 'discharge_line'")
         db.execute(
             "INSERT INTO practice_changes (name, value, recorded_at)"
-            " VALUES ('water_difference_small', 47, ''), ('gone', 1, '')"
+            " VALUES ('control_absent', 20, ''), ('gone', 1, '')"
         )
     assert len(client.get("/api/visits").json["visits"]) == 2
     found = seen(client, visit)
@@ -212,7 +212,7 @@ def test_what_an_older_icepick_took_is_set_aside_and_named(client, visit, tmp_pa
         ),
         ("patch", "/api/visits/1/runs/run-9/clock", {}, 404, "Visit 1 has no run 'run-9'."),
         ("put", "/api/visits", {}, 405, "not allowed"),
-        ("put", "/api/handbook/limits/water_difference_small", {"value": 12}, 422, "must stay below"),
+        ("put", "/api/handbook/limits/control_absent", {"value": 18}, 422, "must stay below"),
         ("put", "/api/handbook/limits/water_difference", {"value": 1e-300}, 422, "makes no sense here"),
         ("put", "/api/handbook/limits/nothing", {"value": 1}, 404, "There is no limit"),
         ("post", "/api/visits/1/withdrawals", {"entry_key": "nobody's"}, 404, "has no such entry"),

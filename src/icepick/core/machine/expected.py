@@ -13,12 +13,12 @@ from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.document.examination import Corner
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
-from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.asked import Asked, of_conditions, of_unknown
 from icepick.core.machine.cycle import Cycle
 from icepick.core.machine.figures import figures
 from icepick.core.machine.metering import ORIFICES
 from icepick.core.machine.parts import Machine
-from icepick.core.machine.sensitivity import DEVIATIONS, Nudge, moved
+from icepick.core.machine.sensitivity import DEVIATIONS, moved
 from icepick.core.machine.sizing import UnsizedError, rating, size
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import settle
@@ -81,7 +81,7 @@ def expected(context: RunContext) -> Expected:
         machine = size(context.unit)
     except UnsizedError as error:
         return Expected({}, {}, why_not=f"This unit can't be sized: {error}")
-    return _predicted(_Asked(context.unit, machine), mode, surroundings(context, mode))
+    return _predicted(Asked(context.unit, machine), mode, surroundings(context, mode))
 
 
 def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
@@ -106,33 +106,19 @@ def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
     UnsizedError
         The unit can't be sized.
     """
-    return _predicted(_Asked(unit, size(unit)), mode, around)
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Asked:
-    """A unit and its machine, remembered by the machine: two descriptions of one size ask the same."""
-
-    unit: Unit
-    machine: Machine
-
-    def __hash__(self) -> int:
-        return id(self.machine)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Asked) and self.machine is other.machine
+    return _predicted(Asked(unit, size(unit)), mode, around)
 
 
 @lru_cache(maxsize=512)
-def _predicted(asked: _Asked, mode: FlowMode, around: Surroundings) -> Expected:
+def _predicted(asked: Asked, mode: FlowMode, around: Surroundings) -> Expected:
     machine, here = asked.machine, around.conditions()
     steady = settle(machine, mode, here, AT_REST, 1)
     if not steady.sound[0]:
         why = "The conditions of this run lie outside what the machine model is made for."
         return Expected({}, {}, unread=around.unread, why_not=why)
     names = [name for name in _MOVES if getattr(around, name).spread > 0]
-    nudges = [_place(around, name) for name in names]
-    nudges += [_knob(here, one) for one in _unknown_of(asked, mode)]
+    nudges = [of_conditions(around, name) for name in names]
+    nudges += [of_unknown(here, one) for one in _unknown_of(asked, mode)]
     cycle, places, knobs = moved(machine, mode, steady, here, nudges)
     found = shown(machine, mode, cycle, places, knobs)
     judged = figures(machine, mode, cycle, places, found)
@@ -161,11 +147,11 @@ def unknown_of(unit: Unit, mode: FlowMode) -> tuple[Unknown, ...]:
     tuple of Unknown
         In a fixed order.
     """
-    return _unknown_of(_Asked(unit, size(unit)), mode)
+    return _unknown_of(Asked(unit, size(unit)), mode)
 
 
 @lru_cache(maxsize=256)
-def _unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
+def _unknown_of(asked: Asked, mode: FlowMode) -> tuple[Unknown, ...]:
     machine, orifice = asked.machine, asked.machine.meters[mode].kind in ORIFICES
     found = unknowns(asked.unit, orifice, mode)
     by = "superheat" if machine.meters["cooling"].kind in ORIFICES else "subcooling"
@@ -173,14 +159,14 @@ def _unknown_of(asked: _Asked, mode: FlowMode) -> tuple[Unknown, ...]:
     steady = settle(machine, "cooling", at, AT_REST, 1)
     if not steady.sound[0]:
         return found
-    nudges = [_knob(at, one) for one in found]
+    nudges = [of_unknown(at, one) for one in found]
     cycle, places, knobs = moved(machine, "cooling", steady, at, nudges)
     row = figures(machine, "cooling", cycle, places, shown(machine, "cooling", cycle, places, knobs))[by]
     return charged(found, dict(zip((one.name for one in found), row[1:] - row[0], strict=True)))
 
 
 @lru_cache(maxsize=256)
-def _at_rating(asked: _Asked, mode: FlowMode) -> Mapping[str, float]:
+def _at_rating(asked: Asked, mode: FlowMode) -> Mapping[str, float]:
     machine, at = asked.machine, rating(asked.unit, mode)
     cycle = settle(machine, mode, at, AT_REST, 1).cycle
     found = figures(machine, mode, cycle, at, shown(machine, mode, cycle, at, AT_REST))
@@ -207,7 +193,7 @@ def at_rating(unit: Unit, mode: FlowMode) -> Mapping[str, float]:
     UnsizedError
         The unit can't be sized.
     """
-    return _at_rating(_Asked(unit, size(unit)), mode)
+    return _at_rating(Asked(unit, size(unit)), mode)
 
 
 def _corners(machine: Machine, mode: FlowMode, cycle: Cycle) -> tuple[tuple[Corner, float, float], ...]:
@@ -254,14 +240,6 @@ own choice]"""
 OTHER_FLOOR = (0.0, 0.04)
 KNOWN_BY_A_FACTOR = ("small", "body")
 """Heat that passes through a body: more or less of it, and never the other way."""
-
-
-def _place(around: Surroundings, name: str) -> Nudge:
-    return lambda by: (around.conditions(**{name: by}), AT_REST)
-
-
-def _knob(here: Conditions, unknown: Unknown) -> Nudge:
-    return lambda by: (here, unknown.at(by))
 
 
 def _value(kind: str, row: Array) -> Value:

@@ -31,10 +31,7 @@ _BY_NAME = {limit.name: limit for limit in LIMITS}
 IN_ORDER: tuple[tuple[str, str], ...] = (
     ("unit_doubt_near", "unit_doubt_far"),
     ("control_absent", "control_present"),
-    ("valve_suction_rise", "valve_rise_far"),
     ("isentropic_low", "isentropic_high"),
-    ("subcooling_little", "subcooling_much"),
-    ("water_difference_small", "water_difference"),
 )
 """Limits of which the first must stay below the second."""
 

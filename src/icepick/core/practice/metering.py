@@ -101,22 +101,6 @@ LIMITS: tuple[Limit, ...] = (
         "Superheat at the compressor under this on a unit with a TXV or EEV: floodback.",
     ),
     Limit(
-        "subcooling_little",
-        4,
-        "delta_degF",
-        Kind.TEMPERATURE_DIFFERENCE,
-        "our own choice",
-        "Where subcooling has no target (in heating, with a fixed orifice): under this there is little liquid to spare.",
-    ),
-    Limit(
-        "subcooling_much",
-        20,
-        "delta_degF",
-        Kind.TEMPERATURE_DIFFERENCE,
-        "our own choice",
-        "Where subcooling has no target: over this liquid backs up in the condenser.",
-    ),
-    Limit(
         "line_set_long",
         50,
         "ft",

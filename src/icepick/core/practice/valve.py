@@ -12,14 +12,7 @@ LIMITS: tuple[Limit, ...] = (
         COMMON,
         "Common suction over the port that brings suction gas back. A seated slide shows 1–3 °F from "
         "metal shared by hot and cold gas; 5 °F or more means gas is bypassing.",
-    ),
-    Limit(
-        "valve_rise_far",
-        10,
-        "delta_degF",
-        Kind.TEMPERATURE_DIFFERENCE,
-        "our own choice",
-        "Suction rise through the valve that hardly any slip of a clamp makes: it speaks all the more for a bypassing valve.",
+        most=20,
     ),
     Limit(
         "valve_discharge_drop",

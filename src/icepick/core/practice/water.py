@@ -5,14 +5,6 @@ from icepick.core.properties.quantities import Kind
 
 LIMITS: tuple[Limit, ...] = (
     Limit(
-        "water_flow_low",
-        65,
-        "percent",
-        Kind.SHARE,
-        "our own choice",
-        "Share of the usual flow of source water under which low flow is the first thing to look at.",
-    ),
-    Limit(
         "water_gauge_step",
         0.1,
         "psi",
@@ -84,13 +76,5 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
         "Source water that changes by more than this runs too slowly.",
-    ),
-    Limit(
-        "water_difference_small",
-        3,
-        "delta_degF",
-        Kind.TEMPERATURE_DIFFERENCE,
-        "our own choice",
-        "Source water that changes by less than this gives or takes hardly any heat.",
     ),
 )

@@ -5,7 +5,7 @@ A fault is followed from the sound machine as it grows: a few severities one aft
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
+from icepick.core.machine.asked import Asked, of_conditions, of_unknown
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.expected import unknown_of
 from icepick.core.machine.faults import FAULTS, MachineFault, possible
@@ -25,7 +26,6 @@ from icepick.core.machine.sizing import size
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import Steady, settle
 from icepick.core.machine.surroundings import Surroundings
-from icepick.core.machine.unknowns import Unknown
 from icepick.core.machine.variation import AT_REST, batch
 from icepick.core.prediction.model_error import errors
 from icepick.core.prediction.severities import ANCHORS, SOLVED, solved
@@ -101,20 +101,6 @@ def foretold(unit: Unit, mode: FlowMode, around: Surroundings) -> Foretold | Non
         The unit can't be sized.
     """
     return _foretold(Asked(unit, size(unit)), mode, around)
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Asked:
-    """A unit and its machine, remembered by the machine: two descriptions of one size ask the same."""
-
-    unit: Unit
-    machine: Machine
-
-    def __hash__(self) -> int:
-        return id(self.machine)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, Asked) and self.machine is other.machine
 
 
 @lru_cache(maxsize=64)
@@ -237,19 +223,11 @@ def _bridged(severities: Array, means: Array, usable: NDArray[np.bool_]) -> tupl
 
 
 def _nudges(asked: Asked, mode: FlowMode, around: Surroundings) -> tuple[list[Nudge], tuple[str, ...]]:
-    here = around.conditions()
-
-    def place(name: str) -> Nudge:
-        return lambda by: (around.conditions(**{name: by}), AT_REST)
-
-    def knob(unknown: Unknown) -> Nudge:
-        return lambda by: (here, unknown.at(by))
-
     of_run = [name for name in OF_A_RUN if getattr(around, name).spread > 0]
     of_unit = unknown_of(asked.unit, mode)
-    names = (*of_run, *(_called(asked.machine, mode, one.name) for one in of_unit))
-    turn: list[Callable[[float], tuple[Conditions, object]]] = [*map(place, of_run), *map(knob, of_unit)]
-    return turn, names  # type: ignore[return-value]
+    here = around.conditions()
+    turn = [of_conditions(around, name) for name in of_run] + [of_unknown(here, one) for one in of_unit]
+    return turn, (*of_run, *(_called(asked.machine, mode, one.name) for one in of_unit))
 
 
 def _called(machine: Machine, mode: FlowMode, name: str) -> str:

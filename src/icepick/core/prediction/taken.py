@@ -9,10 +9,11 @@ from icepick.core.checks.water import stated_heat
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.load import medium_entering
 from icepick.core.indicators import exchange
+from icepick.core.machine.asked import Asked
 from icepick.core.machine.expected import COVERAGE, at_rating
 from icepick.core.machine.sizing import UnsizedError, size
 from icepick.core.machine.surroundings import Surroundings, beyond, surroundings
-from icepick.core.prediction.foretold import Asked, Foretold, foretold
+from icepick.core.prediction.foretold import Foretold, foretold
 from icepick.core.prediction.reading import Taken
 from icepick.core.prediction.unread import as_told_by
 

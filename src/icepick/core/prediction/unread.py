@@ -15,12 +15,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.document.roles import FlowMode
+from icepick.core.machine.asked import Asked
 from icepick.core.machine.conditions import Conditions, merged
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import settle
 from icepick.core.machine.surroundings import Known, Surroundings
 from icepick.core.machine.variation import AT_REST
-from icepick.core.prediction.foretold import Asked, Foretold
+from icepick.core.prediction.foretold import Foretold
 from icepick.core.prediction.reading import Taken
 
 Array = NDArray[np.float64]

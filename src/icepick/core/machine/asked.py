@@ -1,0 +1,37 @@
+"""A unit and its machine as predictions are remembered by, and what is moved for their slopes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from icepick.core.document.visit import Unit
+from icepick.core.machine.conditions import Conditions
+from icepick.core.machine.parts import Machine
+from icepick.core.machine.sensitivity import Nudge
+from icepick.core.machine.surroundings import Surroundings
+from icepick.core.machine.unknowns import Unknown
+from icepick.core.machine.variation import AT_REST
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Asked:
+    """A unit and its machine, remembered by the machine: two descriptions of one size ask the same."""
+
+    unit: Unit
+    machine: Machine
+
+    def __hash__(self) -> int:
+        return id(self.machine)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Asked) and self.machine is other.machine
+
+
+def of_conditions(around: Surroundings, name: str) -> Nudge:
+    """A condition moved by so many of its standard deviations."""
+    return lambda by: (around.conditions(**{name: by}), AT_REST)
+
+
+def of_unknown(here: Conditions, unknown: Unknown) -> Nudge:
+    """An unknown of the unit moved by so many of its standard deviations."""
+    return lambda by: (here, unknown.at(by))
