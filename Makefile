@@ -74,6 +74,7 @@ bench: build browser
 	$(PY) benchmarks/convergence.py
 	$(PY) benchmarks/healthy.py
 	$(PY) benchmarks/diagnosis.py
+	$(PY) benchmarks/followed.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

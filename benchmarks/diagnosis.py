@@ -13,16 +13,18 @@ import json
 import sys
 import time
 from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
 from drawn import DrawnVisit, drawn_by
 
-from icepick.core.document.visit import parse_visit
+from icepick.core.document.visit import Visit, parse_visit
 from icepick.core.examine import examine
 
 SHARES = {"own": 0.6, "other": 0.4}
+SHARE_EARLIER = 0.3
+"""Besides these so many more, each with a visit before it."""
 ACCUSED = 0.5
 TIED = 0.5
 
@@ -35,9 +37,14 @@ class Judged:
     told: bool
 
 
-def judged(visit: DrawnVisit) -> Judged:
+def beside_earlier(visit: DrawnVisit) -> Judged:
+    """One visit, and what is said of it beside one at which the same machine was sound."""
+    return judged(visit, [parse_visit(json.dumps(visit.earlier))] if visit.earlier else [])
+
+
+def judged(visit: DrawnVisit, earlier: Sequence[Visit] = ()) -> Judged:
     """One visit and what is said of it."""
-    found = examine(parse_visit(json.dumps(visit.document)))
+    found = examine(parse_visit(json.dumps(visit.document)), earlier=earlier)
     departs = any(one.departs for run in found.runs for one in run.expected.values())
     fails = any(check.status == "fail" for run in found.runs for check in run.checks)
     first = found.ranking[0] if found.ranking else None
@@ -78,6 +85,16 @@ def main() -> None:
         visits = [visit for one in made for visit in one.result()]
     with ProcessPoolExecutor() as pool:
         found = list(pool.map(judged, visits, chunksize=20))
+
+    with ProcessPoolExecutor(2) as pool:
+        made = [
+            pool.submit(drawn_by, law, round(count * SHARE_EARLIER * share), 777, True)
+            for law, share in SHARES.items()
+        ]
+        followed = [visit for one in made for visit in one.result() if visit.fault != "none"]
+    with ProcessPoolExecutor() as pool:
+        line("faults, by themselves", pool.map(judged, followed, chunksize=20))
+        line("the same beside an earlier sound visit", pool.map(beside_earlier, followed, chunksize=20))
 
     sick = [one for one in found if one.visit.fault != "none"]
     for read in ("thin", "service", "full"):

@@ -58,6 +58,8 @@ class DrawnVisit:
     fault: str
     severity: float
     weather: dict[str, Weather] = field(default_factory=dict)
+    earlier: dict[str, Any] | None = None
+    place: str | None = None
 
 
 def _deviation(one, mode: str, off: dict[str, float], chance: random.Random) -> Variation:
@@ -130,8 +132,11 @@ def _fault(
     return fault, place
 
 
-def drawn(count: int, seed: int, law: str = "own") -> Iterator[DrawnVisit]:
-    """Visits, one after the other; those whose machine comes to no rest are left out."""
+def drawn(
+    count: int, seed: int, law: str = "own", *, earlier: bool = False, whole: bool = False
+) -> Iterator[DrawnVisit]:
+    """Visits, one after the other; those whose machine comes to no rest are left out. With ``earlier`` each has one before it
+    at which the same machine was sound; ``whole`` ones are read in full, in both modes."""
     chance = random.Random(f"{seed} {law}")
     layouts = list(TRUTH)
     made = 0
@@ -144,29 +149,62 @@ def drawn(count: int, seed: int, law: str = "own") -> Iterator[DrawnVisit]:
         one = unit(**changes)
         modes = chance.choice([("heating",), ("cooling",), ("heating", "cooling")])
         read = chance.choice(READ)
+        if whole:
+            modes, read = ("heating", "cooling"), "full"
         fault, place = _fault(one, modes, chance)
         severity = 0.0 if fault is None else chance.uniform(fault.amounts[0], fault.amounts[-1])
         off: dict[str, float] = {}
-        runs, around = [], {}
-        for mode in modes:
-            weather = drawn_weather(one, mode, chance)
-            knobs = _machine(one, mode, off, chance)
-            acts = fault is not None and shows_in(fault.fault, place, mode) and possible(fault, one, mode)
-            if acts and fault is not None:
-                knobs = knobs.and_also(fault.effect(severity))
-            (run,) = played(one, mode, [weather], [knobs], chance)
-            around[mode] = weather
-            runs.append(run and _read(one, mode, run, read))
-        if not all(runs):
+        acts = {m: fault.effect(severity) for m in modes if fault and _acts(fault, place, one, m)}
+        made_of_it = _visit(one, modes, off, acts, read, chance)
+        if made_of_it is None:
             continue
-        document = visit_document(*runs)
-        document["unit"] = one.model_dump(mode="json", exclude_none=True)
+        document, around = made_of_it
+        # The same machine, weeks before, when nothing was wrong with it yet.
+        before = _visit(one, ("heating", "cooling"), off, {}, "service", chance) if earlier else None
         if not _could_be_read(document):
             continue
         made += 1
         yield DrawnVisit(
-            document, layout, modes, read, law, fault.fault if fault else "none", severity, around
+            document,
+            layout,
+            modes,
+            read,
+            law,
+            fault.fault if fault else "none",
+            severity,
+            around,
+            before[0] if before else None,
+            place,
         )
+
+
+def _acts(fault: MachineFault, place: str | None, one: Unit, mode: str) -> bool:
+    return shows_in(fault.fault, place, mode) and possible(fault, one, mode)
+
+
+def _visit(
+    one: Unit,
+    modes: tuple[str, ...],
+    off: dict[str, float],
+    acts: dict[str, Variation],
+    read: str,
+    chance: random.Random,
+) -> tuple[dict[str, Any], dict[str, Weather]] | None:
+    """A visit's document and its weather by mode; None where the machine comes to no rest in a mode."""
+    runs, around = [], {}
+    for mode in modes:
+        weather = drawn_weather(one, mode, chance)
+        knobs = _machine(one, mode, off, chance)
+        if mode in acts:
+            knobs = knobs.and_also(acts[mode])
+        (run,) = played(one, mode, [weather], [knobs], chance)
+        around[mode] = weather
+        runs.append(run and _read(one, mode, run, read))
+    if not all(runs):
+        return None
+    document = visit_document(*runs)
+    document["unit"] = one.model_dump(mode="json", exclude_none=True)
+    return document, around
 
 
 def _could_be_read(document: dict[str, Any]) -> bool:
@@ -181,13 +219,13 @@ def _could_be_read(document: dict[str, Any]) -> bool:
 LAWS: dict[str, Callable[[], Any]] = {"other": other_laws}
 
 
-def drawn_by(law: str, count: int, seed: int) -> list[DrawnVisit]:
+def drawn_by(law: str, count: int, seed: int, earlier: bool = False) -> list[DrawnVisit]:
     """All of one law; meant to be called in a process of its own, since what was sized under one law must not be met by the
     other."""
     if law == "own":
-        return list(drawn(count, seed))
+        return list(drawn(count, seed, earlier=earlier))
     with LAWS[law]():
-        return list(drawn(count, seed, law))
+        return list(drawn(count, seed, law, earlier=earlier))
 
 
 def amounts(fault: str) -> tuple[float, ...]:

@@ -41,6 +41,26 @@ def test_it_says_what_the_core_says(run, file, healthy_cooling):
     assert json.loads(from_file.stdout) == json.loads(from_input.stdout) == expected
 
 
+def test_earlier_visits_are_considered_in_order_and_a_bad_one_is_refused(
+    run, file, healthy_cooling, tmp_path
+):
+    visit = parse_visit(json.dumps(healthy_cooling))
+    empty = visit.model_copy(update={"runs": []})
+    before = [tmp_path / "first.json", tmp_path / "second.json"]
+    for path, one in zip(before, (empty, visit), strict=True):
+        path.write_text(one.model_dump_json())
+    expected = examine(visit, earlier=[empty, visit]).model_dump(mode="json", by_alias=True)
+    found = run("examine", file, "--earlier", before[0], "--earlier", before[1])
+    assert json.loads(found.stdout) == expected
+    first, second = (one["why"] for one in expected["baseline"]["visits"])
+    assert "Nothing was read" in first
+    assert "not sure enough" in second, "four pipes say too little of a unit to be learned from"
+    before[1].write_text("{")
+    refused = run("examine", file, "--earlier", before[1])
+    assert (refused.exit_code, refused.stdout) == (2, "")
+    assert str(before[1]) in refused.stderr
+
+
 @pytest.mark.parametrize(
     ("text", "words"),
     [

@@ -7,6 +7,7 @@ visits written before this tool stay as they are.
 from __future__ import annotations
 
 import json
+import random
 import sys
 from pathlib import Path
 from typing import Any
@@ -18,7 +19,10 @@ import demo_units as units
 from builders import reading
 from icepick.core.circuit.graph import build_circuit
 from icepick.core.document.visit import Unit, parse_visit
+from icepick.core.machine.faults import machine_fault
+from other_laws import other_laws
 from plant import Plant
+from played import Weather, played
 
 OUT = ROOT / "src/icepick/demo/visits"
 BTU_PER_HOUR = 0.29307107  # W
@@ -601,8 +605,42 @@ def defrosts() -> dict[str, tuple[str, Any]]:
     }
 
 
+BY_CLAMPS = {
+    "discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction", "compressor_inlet", "outdoor_air_in",
+    "return_air", "supply_air", "liquid_line_outdoor", "indoor_coil", "outdoor_coil", "outdoor_meter_coil_side",
+    "outdoor_meter_line_side", "indoor_meter_line_side", "indoor_meter_coil_side", "vapor_line_indoor",
+    "vapor_line_outdoor", "outdoor_air_out", "drier_outdoor_side", "drier_indoor_side",
+}  # fmt: skip
+
+
+def under_way() -> dict[str, tuple[str, Any]]:
+    """A call that is not at its end: some of the charge is gone, clamps alone leave it open, and there is a plan."""
+    unit, lost = Unit.model_validate(units.SIGNAL_BOX), machine_fault("undercharge")
+    assert lost is not None
+    with other_laws():
+        (run,) = played(unit, "heating", [Weather(38, 69)], [lost.effect(25)], random.Random(5))
+    assert run is not None
+    run["readings"] = [
+        one for one in run["readings"] if one["station"] in BY_CLAMPS and one["quantity"] == "temperature"
+    ]
+    return {
+        "signal-box-open": (
+            "2026-11-17T09:05:00+00:00",
+            visit("Signal Box", units.SIGNAL_BOX, "weak", {**run, "id": "run-1"}),
+        )
+    }
+
+
 def main() -> None:
-    made = {**layouts(), **command_and_valve(), **metering(), **heat_exchange(), **lake_loops(), **defrosts()}
+    made = {
+        **layouts(),
+        **command_and_valve(),
+        **metering(),
+        **heat_exchange(),
+        **lake_loops(),
+        **defrosts(),
+        **under_way(),
+    }
     index_file = OUT / "opened.json"
     index = json.loads(index_file.read_text("utf-8"))
     for name, (opened, document) in made.items():

@@ -46,7 +46,7 @@ SHOTS = [
     ("walk-water", "Ferry Workshop", "shade", 1280, press("water")),
     ("walk-valve", "Swimming-Hall Office", "sun", 1280, press("2 valve")),
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
-    ("walk-staircase", "Toll House", "sun", 1280, press("5 staircase")),
+    ("walk-staircase", "Toll House", "sun", 1280, press("lay it over the staircase")),
     ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),
     ("walk-heat", "Ice House", "shade", 1280, press("4 coils")),
     ("walk-cycle", "Ice House", "sun", 1280, press("0 cycle", "2 leaves the compressor")),

@@ -8,7 +8,7 @@ import json
 import re
 import socket
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import closing
 from pathlib import Path
 
@@ -17,7 +17,7 @@ import platformdirs
 
 from icepick import __version__
 from icepick.core.document.examination import examination_schema
-from icepick.core.document.visit import parse_unit, parse_visit, visit_schema
+from icepick.core.document.visit import Visit, parse_unit, parse_visit, visit_schema
 from icepick.core.examine import examine
 from icepick.core.machine.sheet import sheet
 from icepick.core.properties.quantities import UnitSystem
@@ -45,13 +45,23 @@ def main() -> None:
 @click.option(
     "--out", type=click.Path(file_okay=False, path_type=Path), help="Write one examination per file here."
 )
+@click.option(
+    "--earlier",
+    multiple=True,
+    metavar="FILE",
+    help="A visit to the same unit before this one; give it again for each, oldest first. Those at which nothing was wrong "
+    "teach what the unit is like.",
+)
 @click.option("--units", type=_UNITS, default="field", show_default=True)
-def examine_command(files: tuple[str, ...], out: Path | None, units: UnitSystem) -> None:
+def examine_command(
+    files: tuple[str, ...], out: Path | None, earlier: tuple[str, ...], units: UnitSystem
+) -> None:
     """Examine visit documents; '-' reads one from standard input."""
+    before = [_visit_in(name) for name in earlier]
     if out is None:
         if len(files) > 1:
             raise click.UsageError("several files need --out DIR")
-        found = _examined(files[0], units)
+        found = _examined(files[0], units, before)
         if found is None:
             sys.exit(2)
         _print(found)
@@ -61,11 +71,22 @@ def examine_command(files: tuple[str, ...], out: Path | None, units: UnitSystem)
     except OSError as error:
         raise click.UsageError(f"{out} can't be made a folder: {error.strerror}") from None
     written = set[Path]()
-    done = [_examine_into(out, name, units, written) for name in files]
+    done = [_examine_into(out, name, units, before, written) for name in files]
     sys.exit(0 if all(done) else 2)
 
 
-def _examine_into(out: Path, name: str, units: UnitSystem, written: set[Path]) -> bool:
+def _visit_in(name: str) -> Visit:
+    """An earlier visit; without it the examination would not be what was asked for."""
+    try:
+        return parse_visit(_read(name))
+    except (OSError, ValueError) as error:
+        _refuse(name, error)
+        sys.exit(2)
+
+
+def _examine_into(
+    out: Path, name: str, units: UnitSystem, earlier: Sequence[Visit], written: set[Path]
+) -> bool:
     """Write the examination of one file into a folder; whether that went well."""
     target = out / ("stdin.json" if name == "-" else Path(name).name)
     try:
@@ -73,7 +94,7 @@ def _examine_into(out: Path, name: str, units: UnitSystem, written: set[Path]) -
             raise OSError(0, f"another file of this name was already written to {target}")
         if name != "-" and target.exists() and target.samefile(name):
             raise OSError(0, "its examination would overwrite it; choose another folder")
-        found = _examined(name, units)
+        found = _examined(name, units, earlier)
         if found is None:
             return False
         target.write_text(found + "\n", "utf-8")
@@ -84,10 +105,11 @@ def _examine_into(out: Path, name: str, units: UnitSystem, written: set[Path]) -
     return True
 
 
-def _examined(name: str, units: UnitSystem) -> str | None:
+def _examined(name: str, units: UnitSystem, earlier: Sequence[Visit]) -> str | None:
     """The examination of one file as JSON; None, and a word on standard error, where there can be none."""
     try:
-        return examine(parse_visit(_read(name)), units=units).model_dump_json(by_alias=True, indent=2)
+        found = examine(parse_visit(_read(name)), units=units, earlier=earlier)
+        return found.model_dump_json(by_alias=True, indent=2)
     except Exception as error:  # Whatever is wrong with one document, the next has its turn.
         _refuse(name, error)
         return None

@@ -63,6 +63,56 @@ def test_a_look_that_was_answered_is_asked_no_more(page):
     ).to_be_visible()
 
 
+def test_the_plan_goes_through_a_look_to_the_other_mode_and_is_made_anew(page):
+    open_visit(page, "Signal Box")
+    findings = page.get_by_label("Findings")
+    plan = findings.get_by_role("list", name="Then, as it stands now")
+    expect(plan.get_by_role("listitem")).to_have_count(2)
+    expect(plan.get_by_role("listitem").last).to_contain_text("switch mode to cooling")
+    page.keyboard.press("Escape")
+    while findings.get_by_role("group", name="Next look").count():
+        question = findings.get_by_role("group", name="Next look").locator("strong").inner_text()
+        findings.get_by_role("button", name="No", exact=True).click()
+        expect(findings.get_by_text(question)).to_have_count(0)
+    findings.get_by_role("button", name=re.compile("^next: compressor")).click()
+    page.keyboard.type("9")
+    page.keyboard.press("Enter")
+    findings.get_by_role("button", name=re.compile("^switch mode to cooling: ")).click()
+    expect(page.get_by_role("group", name="Runs").get_by_role("button", name="run 2")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    expect(page.locator("#reading")).to_be_focused()
+
+
+def test_a_fault_is_laid_over_the_staircase_and_its_numbers_open(page):
+    open_visit(page, "Toll House")
+    findings = page.get_by_label("Findings")
+    expect(findings).to_contain_text("Enough read.")
+    findings.get_by_role("button", name="lay it over the staircase").first.click()
+    stairs = page.get_by_role("group", name="Staircase: temperature along the path, in flow order")
+    expect(
+        stairs.get_by_role("button", name="Discharge line at the reversing valve").first
+    ).to_have_accessible_name(re.compile("with outdoor TXV underfeeding \\d+"))
+    expect(
+        page.get_by_text("what a unit with this fault would show: outdoor TXV underfeeding.")
+    ).to_be_visible()
+    number = findings.locator(".compared").first
+    number.locator("summary").click()
+    for words in ("measured", "sound", "with this fault", "made of: "):
+        expect(number.get_by_text(words, exact=False).last).to_be_visible()
+    findings.get_by_role("button", name="take it off the staircase").click()
+    expect(page.get_by_text("what a unit with this fault would show")).to_have_count(0)
+
+
+def test_what_earlier_visits_taught_is_said(page):
+    open_visit(page, "Ice House")
+    taught = page.get_by_label("Findings").locator(".baseline")
+    taught.locator("summary").click()
+    expect(taught).to_contain_text("Learned from 2 earlier visits at which nothing was wrong.")
+    expect(taught).to_contain_text(re.compile("water over the outdoor coil .* ± \\d+"))
+    expect(taught).to_contain_text("Nov 25, 2025: It was not sure enough that nothing was wrong.")
+
+
 def test_the_coils_take_four_water_readings_and_say_the_heat(page):
     open_visit(page, "Ferry Workshop")
     page.get_by_role("button", name="4 coils").click()

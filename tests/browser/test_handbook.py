@@ -141,7 +141,7 @@ def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server
         page.keyboard.type(value)
         page.keyboard.press("Enter")
     findings = page.get_by_label("Findings")
-    expect(findings.locator("summary", has_text="suction rise")).to_contain_text("pass")
+    expect(findings.locator(".checks summary", has_text="suction rise")).to_contain_text("pass")
 
     page.goto("/handbook/limits/valve_suction_rise")
     section = page.locator("#limit-valve_suction_rise")
@@ -155,7 +155,7 @@ def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server
     expect(section).to_contain_text("changed; default 5 °F")
 
     page.goto("/visits/1")
-    expect(findings.locator("summary", has_text="suction rise")).to_contain_text("3.5 | 2 °F")
+    expect(findings.locator(".checks summary", has_text="suction rise")).to_contain_text("3.5 | 2 °F")
     page.goto("/visits/1/report")
     expect(page.get_by_text("valve suction rise 2 °F (changed by the shop from 5)")).to_be_visible()
     page.goto("/handbook/limits/valve_suction_rise")

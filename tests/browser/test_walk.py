@@ -27,7 +27,7 @@ def type_readings(page: Page, *values: str) -> None:
 
 
 def check_line(page: Page, title: str):
-    return page.get_by_label("Findings").locator("summary", has_text=title)
+    return page.get_by_label("Findings").locator(".checks summary", has_text=title)
 
 
 def test_four_readings_by_keyboard_alone_from_missing_to_pass_to_fail(page):

@@ -173,12 +173,13 @@ def test_heat_that_does_not_add_up_makes_a_reading_suspect_before_any_part():
 
 
 def test_the_one_reading_that_does_not_fit_is_named_with_what_it_should_have_been():
-    """Neither the flow nor the water is blamed for a discharge line typed 15 °F too hot: the rest says what it is."""
+    """A discharge line typed 15 °F too hot takes nothing from what the water side says, and the rest says what it is."""
     document = json.loads(files("icepick.demo").joinpath("visits/ice-house-now.json").read_text("utf-8"))
     (taken,) = [r for r in document["runs"][0]["readings"] if r["station"] == "discharge_line"]
     true, taken["value"] = taken["value"], taken["value"] + 15
     found = examine(parse_visit(json.dumps(document)))
-    assert found.headline == "Read again: discharge line"
+    assert found.ranking[0].fault == "source_coil_fouled"
+    assert "First read again: discharge line" in found.verdict
     suspect = found.ranking[0].suspect
     assert suspect is not None
     assert (suspect.station, suspect.quantity) == ("discharge_line", "temperature")

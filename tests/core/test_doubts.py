@@ -8,8 +8,11 @@ import pytest
 
 from builders import SPLIT_UNIT, reading, visit_document
 from cases import SPLIT, healthy
+from icepick.core.circuit.context import run_contexts
 from icepick.core.document.visit import parse_visit
+from icepick.core.doubts import find_doubts
 from icepick.core.examine import examine
+from icepick.core.practice import DEFAULT_PRACTICE
 from layouts import SHORT, TRUTH
 from plant import saturation_psig
 
@@ -27,7 +30,10 @@ def examined(run, unit=None, **fields):
 
 
 def doubts_of(run, unit=None):
-    return {(doubt.code, tuple(doubt.stations)) for doubt in examined(run, unit).runs[0].doubts}
+    document = visit_document(run)
+    document["unit"].update(unit or {})
+    (context,) = run_contexts(parse_visit(json.dumps(document)), DEFAULT_PRACTICE, "field")
+    return {(doubt.code, tuple(doubt.stations)) for doubt in find_doubts(context)}
 
 
 # Every layout with three refrigerants, every refrigerant with a third of the layouts.

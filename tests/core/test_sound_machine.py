@@ -61,8 +61,10 @@ def test_the_machine_makes_a_ton_at_its_rating_point():
 @pytest.mark.parametrize("mode", OUTDOORS)
 @pytest.mark.parametrize("refrigerant", REFRIGERANTS)
 def test_nothing_is_held_against_it_in_any_weather(refrigerant, mode):
-    for outdoor in OUTDOORS[mode]:
-        for indoor in (66, 74) if mode == "heating" else (74, 80):
+    indoors = (66, 74) if mode == "heating" else (74, 80)
+    for n, outdoor in enumerate(OUTDOORS[mode]):
+        # Every other place in the cooler room and the warmer, its ends in both.
+        for indoor in indoors if n in (0, len(OUTDOORS[mode]) - 1) else indoors[n % 2 :][:1]:
             run = healthy(SPLIT, mode, outdoor, indoor, refrigerant).run()
             run["readings"].append(reading("compressor", 9, quantity="current", unit="A", method="meter"))
             found = examined(
@@ -102,7 +104,7 @@ def test_part_load_is_no_fault(kind):
 def test_little_read_of_it_accuses_nobody(layout):
     """Any handful of readings of a sound machine: no part is named, and what is missing is asked for."""
     chance = random.Random(layout)
-    for _ in range(12):
+    for _ in range(8):
         mode = chance.choice(["heating", "cooling"])
         water = TRUTH[layout][0]["source"] == "water"
         outdoor = chance.choice((LOOP if water else OUTDOORS)[mode])

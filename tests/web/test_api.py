@@ -440,6 +440,30 @@ def test_a_visit_is_held_against_earlier_ones_of_its_unit_and_the_list_keeps_up(
     assert client.get("/api/visits/999/history").status_code == 404
 
 
+def test_a_visit_is_examined_beside_those_before_it_and_the_list_says_the_same(
+    client, visit, healthy_cooling
+):
+    unit, others = visit["unit_id"], []
+    for n in range(3):
+        made = (
+            visit if n == 0 else call_on(client, unit_id=unit, run={"mode": "cooling", "minutes_running": 20})
+        )
+        for one in healthy_cooling["runs"][0]["readings"]:
+            taken = {
+                "entry_key": f"{n} {one['station']} {one['quantity']}",
+                "run": "run-1",
+                "reading": one,
+            }
+            assert client.post(f"/api/visits/{made['id']}/readings", json=taken).status_code == 201
+        others.append(made["id"])
+    views = [client.get(f"/api/visits/{one}").json for one in others]
+    assert [[one["id"] for one in view["earlier"]] for view in views] == [[], others[:1], others[:2]]
+    assert views[0]["examination"]["baseline"] is None
+    assert [one["place"] for one in views[2]["examination"]["baseline"]["visits"]] == [0, 1]
+    lines = {one["id"]: one["headline"] for one in client.get("/api/visits").json["visits"]}
+    assert lines == {view["id"]: view["examination"]["headline"] for view in views}
+
+
 def test_the_dome_is_coolprops(client):
     dome = client.get("/api/refrigerants/R-410A/dome").json
     assert (dome["pressure_unit"], dome["enthalpy_unit"]) == ("psia", "Btu/lb")

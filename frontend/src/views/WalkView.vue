@@ -106,10 +106,27 @@ function look(next: NextReading, seen: boolean) {
   if (next.observe) visit.look(next.observe, seen)
 }
 
+// The fault whose staircase is laid over the measured one.
+const laid = ref('')
+const stage = useTemplateRef<HTMLElement>('stage')
+const over = computed(() => {
+  const fault = visit.view?.examination.ranking.find((one) => one.fault === laid.value)
+  const places = fault?.foretold[visit.runId]
+  return fault && places ? { title: fault.title, places } : null
+})
+function lay(fault: string) {
+  laid.value = laid.value === fault ? '' : fault
+  if (!laid.value) return
+  picture.value = 'staircase'
+  if (narrow.value) stage.value?.scrollIntoView({ block: 'start' })
+}
+
 const flows = computed(() => visit.examined?.commanded_mode !== 'off')
 const next = computed(() => {
   const all = visit.view?.examination.next_readings ?? []
-  return [...all.filter((n) => n.run === visit.runId), ...all.filter((n) => n.run !== visit.runId)]
+  // The plan's own order; what belongs to a run made before, which is not the one being read, comes after.
+  const elsewhere = (n: NextReading) => n.run !== null && n.run !== visit.runId
+  return [...all.filter((n) => !elsewhere(n)), ...all.filter(elsewhere)]
 })
 const refused = computed(() => outbox.entries.filter((entry) => entry.visitId === props.id && entry.refused))
 
@@ -145,7 +162,7 @@ useKeys({
       @choose="visit.chooseRun" @add="(run) => attempt(() => visit.addRun(run))"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
-    <div class="stage panel">
+    <div ref="stage" class="stage panel">
       <div class="pictures" role="group" aria-label="Pictures">
         <BButton v-for="p in PICTURES" :key="p.key" :aria-pressed="picture === p.name" @click="picture = p.name">
           {{ p.key }} {{ p.name }}
@@ -171,7 +188,7 @@ useKeys({
         <StaircasePicture
           v-else-if="picture === 'staircase' && flows" :path="visit.examined.path" :legs="visit.examined.legs"
           :levels="visit.examined.levels" :expected="visit.examined.expected" :basis="visit.examined.expected_basis"
-          :departure="visit.examined.departure" :shown="visit.shown" :selected="visit.spot.station"
+          :departure="visit.examined.departure" :laid="over" :shown="visit.shown" :selected="visit.spot.station"
           :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="pressPipe"
         />
         <FlowPicture
@@ -221,7 +238,7 @@ useKeys({
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :next="next" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" @go="go" @look="look" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

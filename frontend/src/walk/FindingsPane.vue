@@ -3,14 +3,28 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Check, EntryView, NextReading, RankedFault, RunExamination } from '../api/types'
+import type { Baseline, Check, EntryView, NextReading, RankedFault, RunExamination, VisitView } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import CheckLine from './CheckLine.vue'
 import RankingList from './RankingList.vue'
 import StationHistory from './StationHistory.vue'
 
-const props = defineProps<{ visit: number; headline: string; verdict: string; run: RunExamination; ranking: RankedFault[]; next: NextReading[]; history: EntryView[]; place: string; pending: string }>()
-defineEmits<{ go: [next: NextReading]; look: [next: NextReading, seen: boolean]; takeBack: [key: string] }>()
+const props = defineProps<{
+  visit: number
+  headline: string
+  verdict: string
+  run: RunExamination
+  runs: RunExamination[]
+  ranking: RankedFault[]
+  next: NextReading[]
+  baseline: Baseline | null
+  earlier: VisitView['earlier']
+  history: EntryView[]
+  place: string
+  pending: string
+  laid: string
+}>()
+defineEmits<{ go: [next: NextReading]; look: [next: NextReading, seen: boolean]; lay: [fault: string]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
 const SUMS = [
@@ -19,18 +33,23 @@ const SUMS = [
   ['compression_ratio', 'ratio'],
   ['water_heat', 'water'],
 ] as const
-const first = computed(() => props.next[0])
+const first = computed(() => props.next.find((one) => !one.stop))
+const stop = computed(() => props.next.find((one) => one.stop))
+const STEPS = 3
 // The headline stands out; the sentences after it are for reading.
 const more = computed(() => props.verdict.slice(props.headline.length).replace(/^\.\s*/, ''))
 const named = (next: NextReading) =>
   next.observe ? `look: ${catalogue.word('observation', next.observe)}` : next.quantity === 'temperature' ? catalogue.short(next.station) : `${catalogue.short(next.station)} ${catalogue.word('quantity', next.quantity)}`
-const later = computed(() => {
-  const [now, ...then] = props.next
-  const listed = (readings: NextReading[]) => [...new Set(readings.map(named))].join('; ')
-  const switched = listed(then.filter((next) => next.switch_mode))
-  const there = switched && !now?.switch_mode ? `after switching mode: ${switched}` : switched
-  return [listed(then.filter((next) => !next.switch_mode)), there].filter(Boolean).join('; ')
-})
+const minutes = (next: NextReading) => (next.minutes < 1 ? 'a look' : `${Math.round(next.minutes)} min`)
+// The steps after the first, as they stand now: each answer makes a new plan.
+const plan = computed(() =>
+  props.next.slice(1, STEPS).map((next) => ({ next, words: `${next.switch_mode ? `switch mode to ${catalogue.word('mode', next.mode)}: ` : ''}${named(next)}`, takes: minutes(next) })),
+)
+const later = computed(() => [...new Set(props.next.slice(STEPS).map(named))].join('; '))
+const dated = (place: number) => {
+  const one = props.earlier[place]
+  return one ? new Date(one.opened_at).toLocaleDateString('en-US', { year: 'numeric', month: 'short', day: 'numeric' }) : ''
+}
 // What fails or is near its limit comes first; what passes, and what still waits for readings, is folded.
 const isTelling = (check: Check) => check.status === 'fail' || check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
 const telling = computed(() => props.run.checks.filter(isTelling))
@@ -57,14 +76,21 @@ const folds = computed(() => {
       <p><strong>Look: {{ catalogue.word('observation', first.observe) }}?</strong></p>
       <BButton variant="primary" @click="$emit('look', first, true)">Yes</BButton>
       <BButton variant="primary" @click="$emit('look', first, false)">No</BButton>
-      <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
+      <p class="quiet">{{ first.why }}</p>
     </div>
     <div v-else-if="first" class="next">
       <BButton variant="primary" @click="$emit('go', first)">
         <template v-if="first.switch_mode">switch mode to {{ catalogue.word('mode', first.mode) }}: </template>
         <template v-else>next: </template>{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
-      <p class="quiet">{{ first.why }}<template v-if="later"> Then {{ later }}.</template></p>
+      <p class="quiet">{{ first.why }} About {{ minutes(first) }}.</p>
     </div>
+    <ol v-if="plan.length" class="plan" start="2" aria-label="Then, as it stands now">
+      <li v-for="step in plan" :key="step.words">
+        {{ step.words }} <span class="quiet">{{ step.takes }}</span>
+      </li>
+    </ol>
+    <p v-if="later" class="after quiet">After that: {{ later }}.</p>
+    <p v-if="stop" class="stop"><strong>Enough read.</strong> {{ stop.why }}</p>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
       <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
         <strong class="watch"><span aria-hidden="true">≈ </span>{{ catalogue.word('doubt', doubt.code) }}:
@@ -72,7 +98,16 @@ const folds = computed(() => {
         {{ doubt.explain }}
       </li>
     </ul>
-    <RankingList v-if="ranking.length" :ranking="ranking" />
+    <RankingList v-if="ranking.length" :ranking="ranking" :runs="runs" :run="run.id" :laid="laid" @lay="(fault) => $emit('lay', fault)" />
+    <details v-if="baseline" class="fold baseline">
+      <summary>{{ baseline.words || 'Earlier visits taught nothing of this unit.' }}</summary>
+      <ul>
+        <li v-for="figure in baseline.learned" :key="figure.title">{{ figure.words }}</li>
+      </ul>
+      <ul>
+        <li v-for="one in baseline.visits" :key="one.place" class="quiet">{{ dated(one.place) }}: {{ one.used ? 'learned from' : one.why }}</li>
+      </ul>
+    </details>
     <ul class="checks">
       <li v-for="check in telling" :key="check.code"><CheckLine :check="check" /></li>
     </ul>
@@ -157,6 +192,32 @@ const folds = computed(() => {
 }
 .next .btn {
   width: 100%;
+}
+.plan {
+  margin: 0;
+  padding: 0.3rem 0.9rem 0.3rem 2.1rem;
+  font-size: 0.95rem;
+}
+.after,
+.stop {
+  margin: 0;
+  padding: 0 0.9rem 0.4rem;
+  font-size: 0.9rem;
+}
+.stop {
+  padding-top: 0.4rem;
+  border-bottom: 1px solid var(--hair);
+}
+.baseline {
+  border-bottom: 1px solid var(--hair);
+  font-size: 0.9rem;
+}
+.baseline > summary {
+  padding: 0.3rem 0.9rem;
+}
+.baseline ul {
+  margin: 0 0 0.3rem;
+  padding: 0 0.9rem 0 2rem;
 }
 .look {
   display: grid;

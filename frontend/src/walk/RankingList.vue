@@ -1,16 +1,24 @@
 <script setup lang="ts">
-// The ranking: what it may be, how likely, what speaks for and against, and what must be settled before a part goes.
+// The ranking: what it may be, how likely, what speaks for and against, and what must be settled before a part goes. What a
+// unit with a fault would show can be laid over the staircase.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { RouterLink } from 'vue-router'
-import type { RankedFault } from '../api/types'
+import type { RankedFault, RunExamination } from '../api/types'
+import ComparedLine from './ComparedLine.vue'
 
-defineProps<{ ranking: RankedFault[] }>()
+const props = defineProps<{ ranking: RankedFault[]; runs: RunExamination[]; run: string; laid: string }>()
+defineEmits<{ lay: [fault: string] }>()
 const SHOWN_FROM = 0.01
 const percent = (share: number) => `${Math.min(share * 100, 99).toFixed(share < 0.1 ? 1 : 0)} %`
 const STRONGEST = 3
 const sides = (one: RankedFault) =>
   [{ title: 'for', said: one.for }, { title: 'against', said: one.against }]
     .filter(({ said }) => said.length)
-    .map(({ title, said }) => ({ title, strongest: said.slice(0, STRONGEST), rest: said.slice(STRONGEST) }))
+    .map(({ title, said }) => {
+      const lines = said.map((words) => ({ words, compared: one.compared.find((number) => number.words === words) }))
+      return { title, strongest: lines.slice(0, STRONGEST), rest: lines.slice(STRONGEST) }
+    })
+const canLay = (one: RankedFault) => Object.keys(one.foretold[props.run] ?? {}).length > 0
 const RULED = { done: '✓ done', open: '… open', contradicted: '✗ contradicted' } as const
 const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as const
 </script>
@@ -29,13 +37,25 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
         <p v-if="one.suspect" class="suspect">{{ one.suspect.words }}</p>
         <template v-for="side in sides(one)" :key="side.title">
           <h3>{{ side.title }}</h3>
-          <ul><li v-for="words in side.strongest" :key="words">{{ words }}</li></ul>
+          <ul>
+            <li v-for="line in side.strongest" :key="line.words">
+              <ComparedLine v-if="line.compared" :compared="line.compared" :runs="runs" :sound="one.fault === 'none'" />
+              <template v-else>{{ line.words }}</template>
+            </li>
+          </ul>
           <details v-if="side.rest.length" class="rest">
             <summary>{{ side.rest.length }} more</summary>
-            <ul><li v-for="words in side.rest" :key="words">{{ words }}</li></ul>
+            <ul>
+              <li v-for="line in side.rest" :key="line.words">
+                <ComparedLine v-if="line.compared" :compared="line.compared" :runs="runs" :sound="one.fault === 'none'" />
+                <template v-else>{{ line.words }}</template>
+              </li>
+            </ul>
           </details>
         </template>
         <p v-if="one.apart">{{ one.apart }}</p>
+        <BButton v-if="canLay(one)" class="lay" :aria-pressed="laid === one.fault" @click="$emit('lay', one.fault)">
+          {{ laid === one.fault ? 'take it off the staircase' : 'lay it over the staircase' }}</BButton>
         <template v-if="one.rule_out.length">
           <h3>before {{ one.replaces }} is condemned</h3>
           <ul class="rule-outs">
@@ -87,6 +107,12 @@ summary::-webkit-details-marker {
 .suspect {
   margin: 0 0 0.3rem;
 }
+.lay {
+  width: 100%;
+}
+.lay[aria-pressed='true'] {
+  outline: 2px solid var(--ink);
+}
 .bar {
   grid-column: 1 / -1;
   height: 6px;
@@ -104,6 +130,11 @@ summary::-webkit-details-marker {
 .opened ul {
   margin: 0 0 0.3rem;
   padding-left: 1.1rem;
+}
+/* What opens has a mark of its own. */
+.opened li:has(> .compared) {
+  list-style: none;
+  margin-left: -0.9rem;
 }
 .opened .rule-outs {
   list-style: none;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 // The staircase: temperature along the path in flow order, with saturation and air as level lines. A station
 // without a reading is a gap that can be pressed; a leg that strays from what it should do is flagged. Behind it lies the band of
-// what this unit, sound, should show; what departs from it is joined to it, and the one that departs furthest is named.
+// what this unit, sound, should show; what departs from it is joined to it, and the one that departs furthest is named. Over it may
+// be laid what a unit with some fault would show.
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
-import type { Expected, Leg, RunExamination } from '../api/types'
+import type { Expected, Foretold, Leg, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown } from '../stores/visit'
 import { plain, signed } from './figures'
@@ -17,6 +18,7 @@ const props = defineProps<{
   expected: Record<string, Expected>
   basis: string
   departure: string | null
+  laid: { title: string; places: Record<string, Foretold> } | null
   shown: Map<string, Shown>
   selected: string
   unit: string
@@ -36,9 +38,16 @@ const soundAt = (station: string) => {
   const one = props.expected[station]
   return one?.quantity === 'temperature' && one.unit === props.unit ? one : undefined
 }
+const laidStops = computed(() =>
+  props.path.flatMap(({ station }, index) => {
+    const told = props.laid?.places[station]
+    return told?.quantity === 'temperature' && told.unit === props.unit ? [{ station, index, told }] : []
+  }),
+)
 const values = computed(() => [
   ...props.path.flatMap((stop) => { const one = soundAt(stop.station); return one ? [one.low, one.high] : [] }),
   ...props.path.flatMap((stop) => tagAt(stop.station)?.value ?? []),
+  ...laidStops.value.flatMap(({ told }) => [told.low, told.high]),
   ...props.levels.map((level) => level.value),
 ])
 const y = computed(() => {
@@ -67,6 +76,8 @@ const bands = computed(() =>
     }]
   }),
 )
+const laidSteps = computed(() => laidStops.value.map(({ station, index, told }) => ({ station, x: x(index), y: y.value(told.value), top: y.value(told.high), bottom: y.value(told.low) })))
+const laidLine = computed(() => laidSteps.value.map((step, index) => `${index ? 'L' : 'M'}${step.x} ${step.y}`).join(''))
 const MARK = { fall: '↘', hold: '→', rise: '↗' }
 const steps = computed(() =>
   props.legs.map((leg, index) => {
@@ -110,6 +121,13 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         <text class="level-name" :x="RIGHT + 6" :y="level.labelY">{{ LEVELS[level.name] }}</text>
         <text class="level-name figure" :x="WIDTH - 2" :y="level.labelY" text-anchor="end">{{ Math.round(level.value) }}</text>
       </g>
+      <g v-if="laid" class="laid" aria-hidden="true">
+        <path :d="laidLine" />
+        <g v-for="step in laidSteps" :key="step.station">
+          <path class="reach" :d="`M${step.x} ${step.top}V${step.bottom}`" />
+          <path class="step" :d="`M${step.x - width * 0.2} ${step.y}h${width * 0.4}`" />
+        </g>
+      </g>
       <g v-for="step in steps" :key="step.leg.start">
         <path
           v-if="step.both" class="tread" :class="{ fail: step.leg.status === 'fail', watch: step.leg.status === 'watch' }"
@@ -123,7 +141,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
       </g>
       <g
         v-for="(stop, index) in stops" :key="stop.station" class="stop" role="button" tabindex="0"
-        :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}${stop.sound ? `, expected ${signed(stop.sound.value)}` : ''}`"
+        :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}${stop.sound ? `, expected ${signed(stop.sound.value)}` : ''}${laid?.places[stop.station]?.quantity === 'temperature' ? `, with ${laid.title} ${signed(laid.places[stop.station]!.value)}` : ''}`"
         @click="$emit('press', stop.station)" @keydown.enter.prevent="$emit('press', stop.station)"
       >
         <rect class="hit" :class="{ selected: selected === stop.station }" :x="stop.x - width / 2 + 1" :y="TOP - 16" :width="width - 2" :height="HEIGHT - TOP + 6" />
@@ -140,6 +158,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
     <p v-if="basis" class="basis">
       <span class="swatch" /> {{ Object.keys(expected).length ? 'what this unit should show.' : '' }} {{ basis }}
     </p>
+    <p v-if="laid" class="basis"><span class="swatch over" /> what a unit with this fault would show: {{ laid.title }}.</p>
     <ul v-if="flagged.length || departing" class="notes">
       <li v-if="departing">
         {{ catalogue.short(departing.station) }}: {{ signed(Math.abs(departing.off!.by)) }} {{ catalogue.symbol(unit) }}
@@ -199,6 +218,26 @@ text {
   height: 0.75em;
   background: var(--raised);
   border: 1px solid var(--hair);
+}
+.over {
+  height: 0;
+  border: 0;
+  border-top: 3px dashed var(--focus);
+  vertical-align: middle;
+}
+.laid path {
+  fill: none;
+  stroke: var(--focus);
+  stroke-width: 2;
+  stroke-dasharray: 7 5;
+}
+.laid .step {
+  stroke-width: 4;
+  stroke-dasharray: none;
+}
+.laid .reach {
+  stroke-width: 1.5;
+  stroke-dasharray: none;
 }
 .level {
   stroke: var(--ink);

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from icepick.core.checks import Judged as JudgedChecks
 from icepick.core.checks import judge
 from icepick.core.checks.advice import advise
 from icepick.core.checks.command import terminals
@@ -20,12 +21,16 @@ from icepick.core.circuit.context import (
     without_doubted,
 )
 from icepick.core.circuit.graph import Circuit, stations_of_unit
+from icepick.core.circuit.learned import Learned
 from icepick.core.circuit.readings import CurrentReading
+from icepick.core.diagnosis.baseline import Judged, baseline
+from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import JudgedRun
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import believe, rank
 from icepick.core.diagnosis.verdict import verdict
 from icepick.core.document.examination import (
+    Baseline,
     Check,
     Coils,
     CycleCorner,
@@ -41,7 +46,7 @@ from icepick.core.document.examination import (
     RunExamination,
     TapPlace,
 )
-from icepick.core.document.visit import Unit, Visit
+from icepick.core.document.visit import Unit, Visit, parse_unit, parse_visit
 from icepick.core.document.wording import display, display_band, display_spread, name
 from icepick.core.doubts import NOT_PHYSICS, find_doubts
 from icepick.core.indicators import INDICATORS, IndicatorRule
@@ -52,7 +57,12 @@ from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
 from icepick.core.properties.quantities import ABSOLUTE_PRESSURE, Kind, UnitSystem, from_si
 
 
-def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSystem = "field") -> Examination:
+def examine(
+    visit: Visit,
+    practice: Practice = DEFAULT_PRACTICE,
+    units: UnitSystem = "field",
+    earlier: Sequence[Visit] = (),
+) -> Examination:
     """Examine a visit.
 
     Parameters
@@ -63,16 +73,16 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
         The limits in force.
     units : {"field", "metric"}
         Units of every number and sentence that comes out; the judgement does not depend on them.
+    earlier : sequence of Visit
+        Visits to the same unit before this one, oldest first; those at which nothing was wrong teach what it is like.
 
     Returns
     -------
     Examination
         Pure function of its arguments.
     """
-    doubted = [_doubted(as_read) for as_read in run_contexts(visit, practice, units)]
-    judged = [(one, judge(one.context)) for one in doubted]
-    trusted = [JudgedRun(one.context.trusted, checks.firm) for one, checks in judged]
-    belief = believe(trusted, visit.complaint)
+    learned, before = _taught(visit, earlier, practice, units) if earlier else (None, None)
+    judged, trusted, belief = _judged(visit, practice, units, learned)
     runs = [_examine_run(one, checks.shown) for one, checks in judged]
     ranking = rank(belief, trusted)
     following = next_readings(belief, trusted)
@@ -82,6 +92,7 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
         verdict=said.text,
         outcome=said.outcome,
         advice=advise(visit.unit, practice),
+        baseline=before,
         station_names=dict(_names(visit.unit)),
         runs=runs,
         ranking=ranking,
@@ -91,6 +102,32 @@ def examine(visit: Visit, practice: Practice = DEFAULT_PRACTICE, units: UnitSyst
             for name, value in practice.changes.items()
         },
     )
+
+
+def _judged(
+    visit: Visit, practice: Practice, units: UnitSystem, learned: Learned | None
+) -> tuple[list[tuple[_Doubted, JudgedChecks]], list[JudgedRun], Belief | None]:
+    doubted = [_doubted(as_read) for as_read in run_contexts(visit, practice, units, learned)]
+    judged = [(one, judge(one.context)) for one in doubted]
+    trusted = [JudgedRun(one.context.trusted, checks.firm) for one, checks in judged]
+    return judged, trusted, believe(trusted, visit.complaint)
+
+
+def _taught(
+    visit: Visit, earlier: Sequence[Visit], practice: Practice, units: UnitSystem
+) -> tuple[Learned | None, Baseline]:
+    documents = tuple(one.model_dump_json() for one in earlier)
+    return _learned(visit.unit.model_dump_json(), documents, tuple(practice.changes.items()), units)
+
+
+@lru_cache(maxsize=64)
+def _learned(
+    unit: str, earlier: tuple[str, ...], changes: tuple[tuple[str, float], ...], units: UnitSystem
+) -> tuple[Learned | None, Baseline]:
+    practice = Practice(dict(changes))
+    visits = [parse_visit(text) for text in earlier]
+    judged = [Judged(one.unit, *_judged(one, practice, units, None)[1:]) for one in visits]
+    return baseline(parse_unit(unit), judged, practice, units)
 
 
 def _names(unit: Unit) -> Iterator[tuple[str, str]]:

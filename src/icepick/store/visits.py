@@ -175,6 +175,15 @@ def visits_of_unit(connection: sqlite3.Connection, unit_id: int) -> list[StoredV
     return _visits(connection, of_unit, (unit_id,))
 
 
+def visits_before(connection: sqlite3.Connection, visit: StoredVisit, most: int) -> list[StoredVisit]:
+    """The last visits to a unit before one of them, oldest first."""
+    before = """WHERE visits.id IN (
+        SELECT visits.id FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+        WHERE unit_revisions.unit_id = ? AND (visits.opened_at, visits.id) < (?, ?)
+        ORDER BY visits.opened_at DESC, visits.id DESC LIMIT ?)"""
+    return _visits(connection, before, (visit.unit_id, visit.opened_at, visit.id, most))[::-1]
+
+
 _OF_A_RUN = ("mode", "minutes_running", "started_at", "compressor_stage", "compressor_speed", "notes")
 _STANDS = "entry_key NOT IN (SELECT entry_key FROM withdrawals)"
 

@@ -1,42 +1,74 @@
-"""Examinations kept while neither the visit nor the practice limits change: an examination depends on nothing else."""
+"""Examinations kept while neither the visits nor the practice limits change: an examination depends on nothing else.
+
+Every visit is examined beside those to its unit before it, of which the sound ones teach what the unit is like.
+"""
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 
+from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.examination import Examination, Status
-from icepick.core.document.visit import Visit, parse_visit
+from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
+from icepick.store.visits import StoredVisit
 
 _Changes = tuple[tuple[str, float], ...]
+_Documents = tuple[str, ...]
 
 
-def examined(visit: Visit, practice: Practice, units: UnitSystem) -> Examination:
+@dataclass(frozen=True, slots=True)
+class Followed:
+    """A visit, and those to its unit before it that it may be learned from, oldest first."""
+
+    visit: StoredVisit
+    before: Sequence[StoredVisit]
+
+
+def each_followed(visits: Sequence[StoredVisit]) -> list[Followed]:
+    """Every visit of a list that goes from the newest to the oldest, those of its unit in it behind it."""
+    of_unit = defaultdict[int, list[StoredVisit]](list)
+    found = []
+    for visit in reversed(visits):
+        before = of_unit[visit.unit_id]
+        found.append(Followed(visit, before[-MOST_EARLIER:]))
+        before.append(visit)
+    return found[::-1]
+
+
+def examined(one: Followed, practice: Practice, units: UnitSystem) -> Examination:
     """The examination of a visit that is likely to be asked for again, as earlier visits to a unit are."""
-    return _examined(*_key(visit, practice, units))
+    return _examined(*_key(one, practice, units))
 
 
-def headline(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, Status]:
+def headline(one: Followed, practice: Practice, units: UnitSystem) -> tuple[str, Status]:
     """Headline and outcome of a visit, for lists of many."""
-    return _headline(*_key(visit, practice, units))
+    return _headline(*_key(one, practice, units))
 
 
-def _key(visit: Visit, practice: Practice, units: UnitSystem) -> tuple[str, _Changes, UnitSystem]:
-    return visit.model_dump_json(), tuple(sorted(practice.changes.items())), units
+def _key(
+    one: Followed, practice: Practice, units: UnitSystem
+) -> tuple[str, _Documents, _Changes, UnitSystem]:
+    document, *before = (visit.document.model_dump_json() for visit in (one.visit, *one.before))
+    return document, tuple(before), tuple(sorted(practice.changes.items())), units
 
 
 @lru_cache(maxsize=128)
-def _examined(document: str, changes: _Changes, units: UnitSystem) -> Examination:
-    return _afresh(document, changes, units)
+def _examined(document: str, before: _Documents, changes: _Changes, units: UnitSystem) -> Examination:
+    return _afresh(document, before, changes, units)
 
 
 @lru_cache(maxsize=4096)
-def _headline(document: str, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
-    examination = _afresh(document, changes, units)
+def _headline(document: str, before: _Documents, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
+    examination = _afresh(document, before, changes, units)
     return examination.headline, examination.outcome
 
 
-def _afresh(document: str, changes: _Changes, units: UnitSystem) -> Examination:
-    return examine(parse_visit(document), Practice(dict(changes)), units)
+def _afresh(document: str, before: _Documents, changes: _Changes, units: UnitSystem) -> Examination:
+    taught = [parse_visit(one) for one in before]
+    return examine(parse_visit(document), Practice(dict(changes)), units, taught)

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, FiniteFloat
 
+from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Examination, Status
 from icepick.core.document.visit import (
@@ -42,7 +43,7 @@ from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.equipment import SiteAndUnit
-from icepick.web.examined import examined, headline
+from icepick.web.examined import Followed, each_followed, examined, headline
 from icepick.web.problems import in_words, problem
 
 api = Api("visits")
@@ -153,11 +154,19 @@ class EntryView(BaseModel):
     observation: Observation | None
 
 
+class EarlierLine(BaseModel):
+    """An earlier visit to the same unit."""
+
+    id: int
+    opened_at: AwareDatetime
+
+
 class VisitView(BaseModel):
     """A visit as the screen needs it: the document, what is to be said of it, and how it came about.
 
     ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
-    of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use.
+    of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use. ``earlier`` are the
+    visits to the unit before it that it was examined beside, in the order of ``examination.baseline.visits``.
     """
 
     id: int
@@ -168,6 +177,7 @@ class VisitView(BaseModel):
     entries: list[EntryView]
     notes_revision: dict[str, int]
     set_aside: list[str]
+    earlier: list[EarlierLine]
 
 
 class VisitLine(BaseModel):
@@ -197,16 +207,19 @@ def _found(visit_id: int) -> store.StoredVisit:
 
 def _view(visit_id: int, units: UnitSystem) -> VisitView:
     found = _found(visit_id)
+    before = store.visits_before(connection(), found, MOST_EARLIER)
+    taught = [one.document for one in before]
     return VisitView.model_validate(
         {
             "id": found.id,
             "opened_at": found.opened_at,
             "unit_id": found.unit_id,
             "visit": found.document,
-            "examination": examine(found.document, practice(connection()), units),
+            "examination": examine(found.document, practice(connection()), units, taught),
             "entries": entries(connection(), visit_id),
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
+            "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
         }
     )
 
@@ -215,11 +228,13 @@ def _view(visit_id: int, units: UnitSystem) -> VisitView:
 def list_visits(units: UnitSystem) -> VisitList:
     """Every visit, newest first, with its headline."""
     limits = practice(connection())
-    return VisitList(visits=[_line(found, limits, units) for found in store.all_visits(connection())])
+    every = each_followed(store.all_visits(connection()))
+    return VisitList(visits=[_line(one, limits, units) for one in every])
 
 
-def _line(found: store.StoredVisit, limits: Practice, units: UnitSystem) -> VisitLine:
-    said, outcome = headline(found.document, limits, units)
+def _line(one: Followed, limits: Practice, units: UnitSystem) -> VisitLine:
+    found = one.visit
+    said, outcome = headline(one, limits, units)
     return VisitLine.model_validate(
         {
             "id": found.id,
@@ -276,10 +291,8 @@ def get_history(visit_id: int, units: UnitSystem) -> History:
     """The visit beside earlier ones of the same unit, at the nearest conditions."""
     found, limits = _found(visit_id), practice(connection())
     visits = [
-        ExaminedVisit(
-            stored.id, datetime.fromisoformat(stored.opened_at), examined(stored.document, limits, units)
-        )
-        for stored in store.visits_of_unit(connection(), found.unit_id)
+        ExaminedVisit(one.visit.id, datetime.fromisoformat(one.visit.opened_at), examined(one, limits, units))
+        for one in each_followed(store.visits_of_unit(connection(), found.unit_id))
     ]
     return history(visits, visit_id, limits, units)
 

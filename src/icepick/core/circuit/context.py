@@ -14,6 +14,7 @@ from uncertainties import UFloat
 
 from icepick.core.circuit.direction import apparent_mode, running_circuit
 from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
+from icepick.core.circuit.learned import Learned
 from icepick.core.circuit.readings import CurrentReading, RunReadings, rests_on
 from icepick.core.document.roles import ApparentMode, FlowMode
 from icepick.core.document.visit import Run, Unit, Visit
@@ -32,8 +33,8 @@ class RunContext:
     ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
     ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
     until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
-    judgement. ``others`` are the visit's other runs. ``mishaps`` says what could not be worked out, and why; every
-    context of the run adds to the same list.
+    judgement. ``others`` are the visit's other runs. ``learned`` is what earlier visits taught of the unit. ``mishaps``
+    says what could not be worked out, and why; every context of the run adds to the same list.
     """
 
     unit: Unit
@@ -49,6 +50,7 @@ class RunContext:
     others: tuple[Run, ...] = ()
     doubted: frozenset[str] = frozenset()
     doubts: frozenset[str] = frozenset()
+    learned: Learned | None = field(default=None, compare=False, repr=False)
     memo: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
     mishaps: dict[str, str] = field(default_factory=dict, compare=False, repr=False)
 
@@ -264,7 +266,9 @@ def remembered(
     return ask
 
 
-def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[RunContext]:
+def run_contexts(
+    visit: Visit, practice: Practice, units: UnitSystem, learned: Learned | None = None
+) -> list[RunContext]:
     """One context for each run of the visit, in order, nothing of it doubted yet.
 
     Parameters
@@ -275,6 +279,8 @@ def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[Ru
         The limits in force.
     units : UnitSystem
         Units of every sentence.
+    learned : Learned or None
+        What earlier visits taught of the unit.
 
     Returns
     -------
@@ -284,7 +290,8 @@ def run_contexts(visit: Visit, practice: Practice, units: UnitSystem) -> list[Ru
     contexts = []
     for run in visit.runs:
         others = tuple(other for other in visit.runs if other is not run)
-        contexts.append(context_of(run, visit.unit, practice, units, visit.site.atmosphere, others))
+        context = context_of(run, visit.unit, practice, units, visit.site.atmosphere, others)
+        contexts.append(replace(context, learned=learned, memo={}))
     return contexts
 
 

@@ -122,6 +122,7 @@ def hypotheses(
     defrosted: bool = False,
     circuits_seen: bool = False,
     sensors_read: bool = False,
+    ice_can_be: bool = True,
 ) -> list[Hypothesis]:
     """Everything that may be wrong with a unit that was run in these modes, or that the customer complains of in another:
     a sound run in one mode says nothing of what sits in the other's parts.
@@ -143,6 +144,8 @@ def hypotheses(
         Whether coil circuits were read, or frost seen on some.
     sensors_read : bool
         Whether a defrost sensor was held against a thermometer.
+    ice_can_be : bool
+        Whether the outdoor air, or what was seen, allows ice on the outdoor coil.
 
     Returns
     -------
@@ -155,7 +158,11 @@ def hypotheses(
     for fault in RANKED:
         if not _can_be(fault, unit, [*in_question]):
             continue
-        asked = {"coil_circuit_starved": circuits_seen, "defrost_sensor_off": sensors_read}
+        asked = {
+            "coil_circuit_starved": circuits_seen,
+            "defrost_sensor_off": sensors_read,
+            "outdoor_coil_frosted": ice_can_be,
+        }
         if (fault in IN_DEFROST and not defrosted) or not asked.get(fault, True):
             continue
         if fault == "bypass_stuck_closed":

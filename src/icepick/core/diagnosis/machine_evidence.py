@@ -4,6 +4,7 @@ was read, in all runs together."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -43,15 +44,15 @@ class Machines:
         list of Term
             One at most.
         """
-        held = _held(runs)
-        if not any(run.readings for run in held):
+        found = held(runs)
+        if not any(run.readings for run in found):
             return []
-        asked = {h: one for h in hypotheses if (one := _asked(h, held))}
-        context = held[0].context
+        asked = {h: one for h in hypotheses if (one := _asked(h, found))}
+        context = found[0].context
         fitted = attempt(
             context,
             "what the faults would show",
-            lambda: fit(stacked(held), list(dict.fromkeys(asked.values()))),
+            lambda: fit(stacked(found), list(dict.fromkeys(asked.values()))),
             None,
         )
         if fitted is None:
@@ -60,7 +61,19 @@ class Machines:
         return [Term("", None, (), logs - fitted.sound, QUESTION, fit=fitted)]
 
 
-def _held(runs: Sequence[JudgedRun]) -> list[TakenRun]:
+def held(runs: Sequence[JudgedRun]) -> list[TakenRun]:
+    """The runs that machines are held against: of each mode the last few.
+
+    Parameters
+    ----------
+    runs : sequence of JudgedRun
+        In the order they were made.
+
+    Returns
+    -------
+    list of TakenRun
+        In that order.
+    """
     found: list[TakenRun] = []
     for run in reversed(runs):
         if sum(one.context.running == run.context.running for one in found) < MOST_RUNS:
@@ -130,7 +143,13 @@ def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:
         )
     ]
     run = Run(id="to come", mode=other, readings=kept)
-    return [context_of(run, here.unit, here.practice, here.units, here.atmosphere)]
+    return [
+        replace(
+            context_of(run, here.unit, here.practice, here.units, here.atmosphere),
+            learned=here.learned,
+            memo={},
+        )
+    ]
 
 
 def _asked(hypothesis: Hypothesis, runs: Sequence[TakenRun]) -> Asked | None:

@@ -24,7 +24,7 @@ _CONTRADICTED = 0.02
 """What is left of a fault's weight once hard evidence contradicts one of its rule-outs: it can't lead. [our own choice]"""
 
 
-_COMPARED, _LAID = 6, 4
+_COMPARED, _LAID = 5, 3
 """Of so many faults, the likeliest, numbers are told for and against; of so many, what their machines would show."""
 _WORTH_TELLING = 0.01
 """Of less probable ones neither."""
@@ -58,6 +58,7 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
         sensors_read=any(
             "defrost.sensor" in run.checks or "defrost.ambient_sensor" in run.checks for run in runs
         ),
+        ice_can_be=any(_ice_can_be(run.context) for run in runs),
     )
     terms = [term for evidence in EVIDENCE for term in evidence.terms(runs, all_of)]
     if not any(term.question != "doubts" or "contradicts" in term.words for term in terms):
@@ -70,6 +71,13 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     weights = np.exp(logs - logs.max())
     weights *= np.array([_CONTRADICTED if h.fault in cannot_lead else 1.0 for h in all_of])
     return Belief(all_of, [PLACE[h] for h in all_of], weights / weights.sum(), terms)
+
+
+def _ice_can_be(context: RunContext) -> bool:
+    """Whether ice may lie on the outdoor coil: it was seen, or the outdoor air is cold enough, or was not read."""
+    air = context.temperature("outdoor_air_in")
+    seen = "outdoor_coil_iced_solid" in context.observed or "outdoor_coil_frosted_patchy" in context.observed
+    return seen or air is None or air.nominal_value <= context.practice.si("frost_air_most")
 
 
 def _circuits_seen(context: RunContext) -> bool:

@@ -6,9 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import hypot, log
 
-from uncertainties import UFloat
-
-from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.document.examination import Compared, Measured
 from icepick.core.document.stations import station
 from icepick.core.document.visit import QuantityName
@@ -94,24 +92,41 @@ def reasons(fit: Fit, own: Fitted, against: Fitted, *, sound: bool) -> list[Reas
     """
     found: list[Reason] = []
     for k, held in enumerate(fit.stack.runs):
-        best: dict[str, Reason] = {}
-        for told in _TOLD:
-            measured = _measured(held.context, told)
-            if measured is None:
-                continue
+        best: dict[str, _Found] = {}
+        for told, measured in _measured(held.context):
             here, there = _shown(own, k, told), _shown(against, k, told)
-            if here is None or there is None or min(_away(measured, here), _away(measured, there)) > _FITS:
+            if here is None or there is None:
                 continue
-            strength = _likely(measured, here) - _likely(measured, there)
+            (here_away, here_likely), (there_away, there_likely) = (
+                _beside(measured, one) for one in (here, there)
+            )
+            if min(here_away, there_away) > _FITS:
+                continue
+            strength = here_likely - there_likely
             if abs(strength) < _SAID or (
                 told.alike in best and abs(best[told.alike].strength) >= abs(strength)
             ):
                 continue
-            pair = (here, there) if sound else (there, here)
-            compared = _compared(held.context, told, measured, *pair, sound)
-            best[told.alike] = Reason(compared, strength, told.alike)
-        found += best.values()
+            best[told.alike] = _Found(told, measured, here, there, strength)
+        found += [_reason(held.context, one, sound) for one in best.values()]
     return sorted(found, key=lambda reason: -abs(reason.strength))
+
+
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """A number that speaks: as measured, as the hypothesis makes it, as what that is held to does."""
+
+    told: _Told
+    measured: _Read
+    here: Shown
+    there: Shown
+    strength: float
+
+
+def _reason(context: RunContext, one: _Found, sound: bool) -> Reason:
+    pair = (one.here, one.there) if sound else (one.there, one.here)
+    compared = _compared(context, one.told, one.measured, *pair, sound)
+    return Reason(compared, one.strength, one.told.alike)
 
 
 def apart(fit: Fit, first: Fitted, second: Fitted, title: str) -> str:
@@ -135,37 +150,46 @@ def apart(fit: Fit, first: Fitted, second: Fitted, title: str) -> str:
         if reason.strength > 0:
             one = reason.compared
             number = _number(one.sound)
-            start = one.words.partition(";")[0]
-            return f"What separates it from {title}: {start}, where that makes {number}."
+            mode, _, read = one.words.partition(";")[0].partition(": ")
+            return f"What separates it from {title}: in {mode}, {read}, where that would show {number}."
     return ""
 
 
-def _measured(context: RunContext, told: _Told) -> UFloat | None:
-    if told.spot is not None:
-        return context.value(*told.spot)
-    return _BY_NAME[told.indicator].compute(context)
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """What was measured, and its half-width [SI]."""
+
+    value: float
+    band: float
+
+
+@remembered
+def _measured(context: RunContext) -> list[tuple[_Told, _Read]]:
+    """Every number of a run that may be told."""
+    found = []
+    for told in _TOLD:
+        value = context.value(*told.spot) if told.spot else _BY_NAME[told.indicator].compute(context)
+        if value is not None:
+            found.append((told, _Read(float(value.nominal_value), float(value.std_dev))))
+    return found
 
 
 def _shown(fitted: Fitted, k: int, told: _Told) -> Shown | None:
     return place(fitted, k, told.spot) if told.spot else figure(fitted, k, told.indicator)
 
 
-def _away(measured: UFloat, shown: Shown) -> float:
-    """How many spreads what was measured lies from what is shown."""
-    spread = hypot(shown.spread, float(measured.std_dev) / COVERAGE)
-    return abs(float(measured.nominal_value) - shown.value) / spread
-
-
-def _likely(measured: UFloat, shown: Shown) -> float:
-    spread = hypot(shown.spread, float(measured.std_dev) / COVERAGE)
-    return -0.5 * _away(measured, shown) ** 2 - log(spread)
+def _beside(measured: _Read, shown: Shown) -> tuple[float, float]:
+    """How many spreads what was measured lies from what is shown, and how likely that is, as a logarithm."""
+    spread = hypot(shown.spread, measured.band / COVERAGE)
+    away = abs(measured.value - shown.value) / spread
+    return away, -0.5 * away**2 - log(spread)
 
 
 def _compared(
-    context: RunContext, told: _Told, measured: UFloat, sound: Shown, fault: Shown, of_sound: bool
+    context: RunContext, told: _Told, measured: _Read, sound: Shown, fault: Shown, of_sound: bool
 ) -> Compared:
     kind = _kind(told)
-    read = _in_units(context, kind, float(measured.nominal_value), float(measured.std_dev))
+    read = _in_units(context, kind, measured.value, measured.band)
     due, other = (_in_units(context, kind, shown.value, COVERAGE * shown.spread) for shown in (sound, fault))
     called = told.words or name(context.unit, told.spot[0] if told.spot else "")
     with_fault = (

@@ -12,7 +12,7 @@ from icepick.core.diagnosis.evidence import Term
 from icepick.core.diagnosis.hypotheses import RANKED
 from icepick.core.diagnosis.reasons import Reason, apart, reasons
 from icepick.core.diagnosis.severity import severity
-from icepick.core.diagnosis.suspect import suspect
+from icepick.core.diagnosis.suspect import suspected
 from icepick.core.document.examination import Compared, Fault, Foretold, Severity, Suspect
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import station
@@ -82,15 +82,8 @@ class Said:
         return severity(fault, fitted, self._context.unit, self._context.units)
 
     def suspect(self, best: int) -> Suspect | None:
-        """Which reading is wrong; None for any other fault, and where physics has named it already."""
-        hypothesis = self._belief.hypotheses[best]
-        if (
-            hypothesis.fault != "reading_suspect"
-            or self._belief.fit is None
-            or hypothesis.variant != "one off"
-        ):
-            return None
-        return suspect(self._belief.fit)
+        """Which reading is wrong, of a sound machine or beside a fault; None where physics has named it already."""
+        return suspected(self._belief, best)
 
     def apart(self, best: int, other: Fault | None, only: FlowMode | None) -> str:
         """What separates it from the fault after it."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import cast
 
 from icepick.core.circuit.context import RunContext
+from icepick.core.diagnosis.belief import Belief
 from icepick.core.document.examination import Measured, Suspect
 from icepick.core.document.stations import station
 from icepick.core.document.visit import QuantityName
@@ -12,12 +13,36 @@ from icepick.core.document.wording import display, display_spread, name, say
 from icepick.core.document.words import QUANTITIES
 from icepick.core.machine.expected import COVERAGE
 from icepick.core.prediction.fit import Fit
-from icepick.core.prediction.slips import likeliest
+from icepick.core.prediction.slips import Slip, likeliest
 from icepick.core.properties.quantities import Kind
 
 
+def suspected(belief: Belief, place: int) -> Suspect | None:
+    """Which reading is wrong under a hypothesis, of a sound machine or beside a fault.
+
+    Parameters
+    ----------
+    belief : Belief
+        What is thought of each hypothesis.
+    place : int
+        Which hypothesis.
+
+    Returns
+    -------
+    Suspect or None
+        None where none is, and where physics has named it already.
+    """
+    hypothesis, fit = belief.hypotheses[place], belief.fit
+    if fit is None:
+        return None
+    if hypothesis.fault == "reading_suspect":
+        return suspect(fit) if hypothesis.variant == "one off" else None
+    fitted = belief.fitted(place)
+    return told(fit, fitted.wrong) if fitted is not None and fitted.wrong is not None else None
+
+
 def suspect(fit: Fit) -> Suspect | None:
-    """The likeliest wrong reading.
+    """The likeliest wrong reading of a sound machine.
 
     Parameters
     ----------
@@ -29,9 +54,25 @@ def suspect(fit: Fit) -> Suspect | None:
     Suspect or None
         None while nothing was read.
     """
-    if not fit.wrong:
-        return None
-    slip, stack = likeliest(fit.wrong), fit.stack
+    return told(fit, likeliest(fit.wrong)) if fit.wrong else None
+
+
+def told(fit: Fit, slip: Slip) -> Suspect:
+    """A wrong reading in words.
+
+    Parameters
+    ----------
+    fit : Fit
+        All hypotheses, held against the readings.
+    slip : Slip
+        Which is wrong, and what it should have been.
+
+    Returns
+    -------
+    Suspect
+        In the units asked for.
+    """
+    stack = fit.stack
     run = stack.runs[stack.owner[slip.reading]]
     context, taken = run.context, [one for held in stack.runs for one in held.readings]
     code, quantity = taken[slip.reading].place

@@ -51,6 +51,8 @@ class _Seen:
 
 
 _CLEAR = 0.5
+_TOO_LITTLE = 0.4
+"""A sound unit less probable than this is not called sound, though nothing else leads."""
 _TIE = 0.02
 _MAY, _MOST = 0.6, 0.9
 """Under the one a fault may be, over the other it most likely is."""
@@ -286,7 +288,8 @@ def _conclusion(seen: _Seen) -> list[str]:
         return []
     if first.fault == "reading_suspect":
         return ["A reading may be wrong", PAGES[first.fault].first]
-    return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", _first_step(first)]
+    step = f"First read again: {first.suspect.words}" if first.suspect else _first_step(first)
+    return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", step]
 
 
 def _tells_apart(seen: _Seen, tied: Sequence[RankedFault]) -> str:
@@ -297,9 +300,9 @@ def _tells_apart(seen: _Seen, tied: Sequence[RankedFault]) -> str:
             continue
         if wanted.observe is not None:
             return f"Look first: {OBSERVATIONS[wanted.observe]}?"
-        place = name(seen.unit, wanted.station)
-        what = place if wanted.quantity == "temperature" else f"{place}, {QUANTITIES[wanted.quantity]}"
-        return f"Switch mode to {wanted.mode}: that tells." if wanted.switch_mode else f"Next, read {what}."
+        if wanted.switch_mode:
+            return f"Switch mode to {wanted.mode}: that tells."
+        return f"Next, read {_place(seen, wanted)}."
     return PAGES[tied[0].fault].first
 
 
@@ -398,6 +401,8 @@ def _sound(seen: _Seen) -> Verdict | None:
             "needs_readings",
             f"Switch mode and read it in {asked}.",
         )
+    if seen.ranking and seen.ranking[0].probability < _TOO_LITTLE:
+        return _too_little(seen)
     lead = _water(seen) or f"The refrigerant circuit is sound as far as read in {modes}"
     outcome: Status = "watch" if watched else "pass"
     left = None if complaint in (None, "routine", "start_up") else _what_is_left(seen)
@@ -432,6 +437,22 @@ def _unclear(seen: _Seen) -> Verdict:
         f"It may be {likely}" if (likely := _likely_ones(seen)) else None,
         f"Still open: {'; '.join(list(dict.fromkeys(watched))[:_FEW])}" if watched else None,
     )
+
+
+def _too_little(seen: _Seen) -> Verdict:
+    """Nothing fails, and much else would show the same."""
+    wanted = next((one for one in seen.next_readings if one.station), None)
+    return _say(
+        "Nothing fails so far, and too little is read to call it sound",
+        "needs_readings",
+        f"It may also be {likely}" if (likely := _likely_ones(seen)) else None,
+        f"Next, read {_place(seen, wanted)}." if wanted is not None and not wanted.switch_mode else None,
+    )
+
+
+def _place(seen: _Seen, wanted: NextReading) -> str:
+    place = name(seen.unit, wanted.station)
+    return place if wanted.quantity == "temperature" else f"{place}, {QUANTITIES[wanted.quantity]}"
 
 
 def _water(seen: _Seen) -> str | None:

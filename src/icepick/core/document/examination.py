@@ -128,6 +128,30 @@ class TapPlace(Document):
     role: Role
 
 
+class EarlierVisit(Document):
+    """One of the earlier visits given: its place among them, and whether the unit was learned from it, or why not."""
+
+    place: int
+    used: bool
+    why: str
+
+
+class LearnedFigure(Measured):
+    """Something of this very unit, against what its nameplate has one expect; ``words`` say it for the screen."""
+
+    name: str
+    title: str
+    words: str
+
+
+class Baseline(Document):
+    """What earlier visits at which nothing was wrong taught of the unit; ``words`` are empty where they taught nothing."""
+
+    visits: list[EarlierVisit]
+    learned: list[LearnedFigure]
+    words: str
+
+
 class Advice(Document):
     """Something the unit's description gives away before anything is measured."""
 
@@ -315,7 +339,8 @@ class Compared(Document):
 
 
 class Suspect(Document):
-    """The reading that, left out, lets all the others fit a sound machine, and what it should have been.
+    """The reading that, left out, lets all the others fit a sound machine, or one with the fault it is told of; and what it
+    should have been.
 
     ``exchanged_with`` is the station whose sensor it was exchanged with; ``slip`` the slip of the hand that explains it; each
     null where there is none.
@@ -370,7 +395,8 @@ class NextReading(Document):
     """What to measure or look for next, and why.
 
     ``observe`` names an observation to look for, and ``station`` is then empty. ``run`` is null where a run in that mode
-    has yet to be started, and ``switch_mode`` true.
+    has yet to be started, and ``switch_mode`` true. ``minutes`` is what it takes. Each is weighed as if those before it had
+    been taken. Where nothing is worth its minutes there is one entry, ``stop``, and ``station`` is empty.
     """
 
     station: str
@@ -379,13 +405,16 @@ class NextReading(Document):
     mode: Mode
     run: str | None
     switch_mode: bool
+    minutes: float
+    stop: bool
     why: str
     separates: list[Fault]
 
 
 class Examination(Document):
     """The whole of it. ``headline`` is the few words for a list; ``verdict`` is the headline and at most two sentences
-    more. ``station_names`` gives the short name of each station as this unit has it."""
+    more. ``station_names`` gives the short name of each station as this unit has it. ``baseline`` is null where no earlier
+    visits were given."""
 
     format: Literal["icepick-examination"] = "icepick-examination"
     version: Literal[1] = 1
@@ -393,6 +422,7 @@ class Examination(Document):
     verdict: str
     outcome: Status
     advice: list[Advice]
+    baseline: Baseline | None
     station_names: dict[str, str]
     runs: list[RunExamination]
     ranking: list[RankedFault]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.parts import Machine
@@ -35,3 +36,17 @@ def of_conditions(around: Surroundings, name: str) -> Nudge:
 def of_unknown(here: Conditions, unknown: Unknown) -> Nudge:
     """An unknown of the unit moved by so many of its standard deviations."""
     return lambda by: (here, unknown.at(by))
+
+
+OF_A_DEVICE = ("opening", "superheat_shift")
+"""What is uncertain of a metering device: two devices, two of them."""
+
+
+def called(machine: Machine, mode: FlowMode, name: str) -> str:
+    """An unknown by a name that every run of the unit knows it by."""
+    if (
+        name not in OF_A_DEVICE
+        or machine.circuits["cooling"].active_part == machine.circuits["heating"].active_part
+    ):
+        return name
+    return f"{name} of the {machine.circuits[mode].active_meter} device"

@@ -10,10 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.learned import Learned
 from icepick.core.document.examination import Corner
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
-from icepick.core.machine.asked import Asked, of_conditions, of_unknown
+from icepick.core.machine.asked import Asked, called, of_conditions, of_unknown
 from icepick.core.machine.cycle import Cycle
 from icepick.core.machine.figures import figures
 from icepick.core.machine.metering import ORIFICES
@@ -81,7 +82,7 @@ def expected(context: RunContext) -> Expected:
         machine = size(context.unit)
     except UnsizedError as error:
         return Expected({}, {}, why_not=f"This unit can't be sized: {error}")
-    return _predicted(Asked(context.unit, machine), mode, surroundings(context, mode))
+    return _predicted(Asked(context.unit, machine), mode, surroundings(context, mode), context.learned)
 
 
 def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
@@ -106,11 +107,11 @@ def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
     UnsizedError
         The unit can't be sized.
     """
-    return _predicted(Asked(unit, size(unit)), mode, around)
+    return _predicted(Asked(unit, size(unit)), mode, around, None)
 
 
 @lru_cache(maxsize=512)
-def _predicted(asked: Asked, mode: FlowMode, around: Surroundings) -> Expected:
+def _predicted(asked: Asked, mode: FlowMode, around: Surroundings, learned: Learned | None) -> Expected:
     machine, here = asked.machine, around.conditions()
     steady = settle(machine, mode, here, AT_REST, 1)
     if not steady.sound[0]:
@@ -118,15 +119,18 @@ def _predicted(asked: Asked, mode: FlowMode, around: Surroundings) -> Expected:
         return Expected({}, {}, unread=around.unread, why_not=why)
     names = [name for name in _MOVES if getattr(around, name).spread > 0]
     nudges = [of_conditions(around, name) for name in names]
-    nudges += [of_unknown(here, one) for one in _unknown_of(asked, mode)]
+    of_unit = _unknown_of(asked, mode)
+    nudges += [of_unknown(here, one) for one in of_unit]
+    known = _NOTHING if learned is None else learned
+    spread = known.of([*names, *(called(machine, mode, one.name) for one in of_unit)])
     cycle, places, knobs = moved(machine, mode, steady, here, nudges)
     found = shown(machine, mode, cycle, places, knobs)
     judged = figures(machine, mode, cycle, places, found)
     orifice = machine.meters[mode].kind in ORIFICES
     floors = {**_FLOOR_OF_FIGURE, **(_OF_AN_ORIFICE if orifice else {})}
     return Expected(
-        {place: _value(place[1], row) for place, row in found.items()},
-        {name: _value(floors.get(name, "temperature"), row) for name, row in judged.items()},
+        {place: _value(place[1], row, *spread) for place, row in found.items()},
+        {name: _value(floors.get(name, "temperature"), row, *spread) for name, row in judged.items()},
         _corners(machine, mode, cycle),
         around.unread,
     )
@@ -210,6 +214,7 @@ def _corners(machine: Machine, mode: FlowMode, cycle: Cycle) -> tuple[tuple[Corn
     return tuple((name, float(pressure[0]), float(enthalpy[0])) for name, pressure, enthalpy in corners)
 
 
+_NOTHING = Learned((), np.zeros(0), np.zeros((0, 0)))
 _MOVES = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
 _FLOOR_OF_FIGURE = {
     "valve_suction_rise": "small",
@@ -242,12 +247,12 @@ KNOWN_BY_A_FACTOR = ("small", "body")
 """Heat that passes through a body: more or less of it, and never the other way."""
 
 
-def _value(kind: str, row: Array) -> Value:
-    value = float(row[0])
+def _value(kind: str, row: Array, mean: Array, covariance: Array) -> Value:
+    slopes = (row[1:] - row[0]) / DEVIATIONS
+    value = float(row[0] + slopes @ mean)
     absolute, share = FLOORS.get(kind, OTHER_FLOOR)
     floor = max(absolute, share * abs(value))
-    slopes = (row[1:] - row[0]) / DEVIATIONS
-    spread = COVERAGE * float(np.sqrt(np.sum(slopes * slopes) + floor * floor))
+    spread = COVERAGE * float(np.sqrt(slopes @ covariance @ slopes + floor * floor))
     if kind in KNOWN_BY_A_FACTOR:
         spread = min(spread, abs(value) + COVERAGE * floor)
     return Value(value, spread)

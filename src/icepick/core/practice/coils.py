@@ -14,6 +14,14 @@ LIMITS: tuple[Limit, ...] = (
         "off: above it, noncondensables; below it, no liquid is left.",
     ),
     Limit(
+        "frost_air_most",
+        50,
+        "degF",
+        Kind.TEMPERATURE,
+        "physics; the figure is our own choice",
+        "In outdoor air warmer than this the coil's surface stays above freezing, and ice on it melts.",
+    ),
+    Limit(
         "bend_uncertainty",
         3,
         "delta_degF",

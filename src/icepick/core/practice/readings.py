@@ -14,6 +14,14 @@ LIMITS: tuple[Limit, ...] = (
         "a drifting reading proves nothing.",
     ),
     Limit(
+        "baseline_sound",
+        60,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "An earlier visit teaches what this very unit is like once it is so likely that nothing was wrong at it.",
+    ),
+    Limit(
         "doubt_margin",
         3,
         "delta_degF",

@@ -1,13 +1,14 @@
-"""What a reading not taken yet would show under each hypothesis, all that was read considered."""
+"""What readings not taken yet would show under each hypothesis, all that was read considered: of all of them together, so
+that it is known what the second of two would still tell once the first is read."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.machine.surroundings import Surroundings
 from icepick.core.prediction.fit import Fitted
 from icepick.core.prediction.severities import NEAREST
 
@@ -15,109 +16,125 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
+class Unread:
+    """A reading that could be taken in a run of the stack: its column among what is foretold, or the condition it would tell
+    with how that is known; and the instrument's spread, as one standard deviation [SI]."""
+
+    run: int
+    column: int | None
+    condition: str
+    usual: float
+    spread: float
+    instrument: float
+
+
+@dataclass(frozen=True, slots=True)
 class Ahead:
-    """Means and spreads, as one standard deviation, of some readings [SI]."""
+    """Means (m,) and covariance (m, m) of some readings [SI]."""
 
     means: Array
-    spreads: Array
+    covariance: Array
 
 
-def ahead(fitted: Fitted, k: int, columns: NDArray[np.intp], instruments: Array) -> Ahead:
-    """What some places of a run would show under a hypothesis.
+def ahead(fitted: Fitted, unread: Sequence[Unread]) -> Ahead:
+    """What some readings would show under a hypothesis.
 
     Parameters
     ----------
     fitted : Fitted
         The hypothesis, held against all that was read.
-    k : int
-        Which run of the stack.
-    columns : array of int
-        Which of the places it foretells.
-    instruments : Array
-        The instruments' spreads, as one standard deviation.
+    unread : sequence of Unread
+        Which readings.
 
     Returns
     -------
     Ahead
         Severity summed over.
     """
-    means, own, slopes = fitted.states.elsewhere(k, columns)
-    return _seen(fitted, means, own**2 + instruments**2, slopes)
-
-
-def condition_ahead(
-    fitted: Fitted, k: int, name: str, around: Surroundings, instrument: float
-) -> Ahead | None:
-    """What an unread condition of a run would show under a hypothesis.
-
-    Parameters
-    ----------
-    fitted : Fitted
-        The hypothesis, held against all that was read.
-    k : int
-        Which run of the stack.
-    name : str
-        Of the condition, as in ``Surroundings``.
-    around : Surroundings
-        What is known of the run's conditions.
-    instrument : float
-        The instrument's spread, as one standard deviation.
-
-    Returns
-    -------
-    Ahead or None
-        Of one reading; None where nothing of it is uncertain.
-    """
-    column = fitted.states.unknown(k, name)
-    if column is None:
-        return None
-    known = getattr(around, name)
     jacobian = fitted.states.jacobian
-    slopes = np.zeros((jacobian.shape[0], 1, jacobian.shape[2]))
-    slopes[:, 0, column] = known.spread
-    means = np.full((fitted.turned.shape[0], 1), known.value)
-    return _seen(fitted, means, np.full((jacobian.shape[0], 1), instrument**2), slopes)
-
-
-def _seen(fitted: Fitted, means: Array, own: Array, slopes: Array) -> Ahead:
-    """From means (steps, m), own variances (anchors, m) and slopes (anchors, m, unknowns); severity summed over."""
-    across = slopes @ fitted.states.jacobian.transpose(0, 2, 1)
-    told = np.einsum("amn,anp,amp->am", across, fitted.inverse, across)
-    variances = np.maximum(own + (slopes**2).sum(axis=2) - told, own)
-    steps = fitted.turned.shape[0]
+    steps, anchors, count = fitted.turned.shape[0], jacobian.shape[0], len(unread)
+    means, own = np.zeros((steps, count)), np.zeros((anchors, count))
+    slopes = np.zeros((anchors, count, jacobian.shape[2]))
+    for k in {one.run for one in unread}:
+        here = [n for n, one in enumerate(unread) if one.run == k and one.column is not None]
+        columns = np.array([unread[n].column for n in here], dtype=np.intp)
+        means[:, here], own[:, here], slopes[:, here] = fitted.states.elsewhere(k, columns)
+    for n, one in enumerate(unread):
+        if one.column is None:
+            means[:, n] = one.usual
+            column = fitted.states.unknown(one.run, one.condition)
+            if column is not None:
+                slopes[:, n, column] = one.spread
+    instruments = np.array([one.instrument for one in unread])
+    across = slopes @ jacobian.transpose(0, 2, 1)
+    narrowed = slopes @ slopes.transpose(0, 2, 1) - across @ fitted.inverse @ across.transpose(0, 2, 1)
     nearest = NEAREST if steps > 1 else np.zeros(1, dtype=np.intp)
     moved = means + np.einsum("tmn,tn->tm", across[nearest], fitted.turned)
-    weights = fitted.weights[:, None]
-    middle = (weights * moved).sum(axis=0)
-    whole = (weights * (variances[nearest] + (moved - middle) ** 2)).sum(axis=0)
-    return Ahead(middle, np.sqrt(whole))
+    middle = fitted.weights @ moved
+    off = moved - middle
+    of_anchor = np.bincount(nearest, weights=fitted.weights, minlength=anchors)
+    covariance = np.tensordot(of_anchor, narrowed, 1) + np.einsum("t,tm,tn->mn", fitted.weights, off, off)
+    alone = of_anchor @ (BLUNT * own) ** 2 + instruments**2
+    covariance[np.diag_indices(count)] = np.maximum(covariance.diagonal(), 0.0) + alone
+    return Ahead(middle, covariance)
 
 
-_NODES, _WEIGHTS = np.polynomial.hermite_e.hermegauss(9)
-_SHARES = _WEIGHTS / _WEIGHTS.sum()
+BLUNT = 3.0
+"""A place by itself is foretold no better than so many times what the model does at a place that was read: a question must
+not rest on a hair's breadth. [our own choice]"""
+SAMPLES = 24
+"""Of each hypothesis, so many futures are tried. [our own choice]"""
 
 
-def gain(probabilities: Array, means: Array, spreads: Array) -> Array:
-    """By how much each reading is expected to narrow what is thought [bits]: its mutual information with the hypotheses.
+class Foresight:
+    """By how much each of some readings is expected to narrow what is thought, those considered that are to be taken first.
 
-    Parameters
-    ----------
-    probabilities : Array
-        (hypotheses,).
-    means, spreads : Array
-        (hypotheses, readings), each a Gaussian.
-
-    Returns
-    -------
-    Array
-        (readings,).
+    Futures are sampled from every hypothesis, each a Gaussian over all the readings; what is thought after a reading follows
+    from Bayes. The same futures serve every question, so that two of them compare.
     """
-    # Of each hypothesis, nine places where its own Gaussian is sampled: (places, hypotheses, readings).
-    at = means[None] + _NODES[:, None, None] * spreads[None]
-    own = -0.5 * _NODES[:, None, None] ** 2 - np.log(spreads)[None]
-    away = (at[:, :, None, :] - means[None, None]) / spreads[None, None]
-    every = np.exp(-0.5 * away**2 - np.log(spreads)[None, None])
-    mixed = np.einsum("h,pghr->pgr", probabilities, every)
-    each = own - np.log(np.maximum(mixed, 1e-300))
-    found = np.einsum("p,g,pgr->r", _SHARES, probabilities, each) / np.log(2)
-    return np.asarray(np.maximum(found, 0.0))
+
+    def __init__(self, probabilities: Array, seen: Sequence[Ahead]) -> None:
+        """From the hypotheses' probabilities (h,), which sum to 1, and what each foretells."""
+        self._probabilities = probabilities
+        self._means = np.stack([one.means for one in seen])
+        self._covariances = np.stack([one.covariance for one in seen])
+        count = self._means.shape[1]
+        half = np.random.default_rng(0).standard_normal((SAMPLES // 2, count))
+        lower = np.linalg.cholesky(self._covariances)
+        futures = np.einsum("gmn,pn->gpm", lower, np.concatenate((half, -half))) + self._means[:, None]
+        # (futures of every hypothesis, readings), and how much each future counts.
+        self._futures = futures.reshape(-1, count)
+        self._shares = np.repeat(probabilities / SAMPLES, SAMPLES)
+        # What each hypothesis foretells in each future, and the logarithm of what is thought of it there.
+        self._foretold = np.broadcast_to(self._means, (self._shares.size, *self._means.shape)).copy()
+        self._logs = np.broadcast_to(np.log(probabilities), (self._shares.size, probabilities.size)).copy()
+        self._entropy = float(_entropy(self._logs) @ self._shares)
+
+    def gains(self) -> Array:
+        """Expected drop of entropy [bits] by each reading."""
+        variances = np.diagonal(self._covariances, axis1=1, axis2=2)
+        off = self._futures[:, None, :] - self._foretold
+        logs = self._logs[:, :, None] - 0.5 * (off**2 / variances + np.log(variances))
+        left = self._shares @ _entropy(logs.transpose(0, 2, 1))
+        return np.asarray(np.maximum(self._entropy - left, 0.0))
+
+    def take(self, reading: int) -> None:
+        """Go on as if a reading were taken."""
+        variance = self._covariances[:, reading, reading]
+        off = self._futures[:, None, reading] - self._foretold[:, :, reading]
+        self._logs -= 0.5 * (off**2 / variance + np.log(variance))
+        by = self._covariances[:, :, reading] / variance[:, None]
+        self._foretold += by * off[:, :, None]
+        self._covariances = self._covariances - by[:, :, None] * self._covariances[:, None, reading, :]
+        # What was taken says nothing more.
+        self._covariances[:, reading, :] = self._covariances[:, :, reading] = 0.0
+        self._covariances[:, reading, reading] = 1.0
+        self._foretold[:, :, reading] = self._futures[:, None, reading]
+        self._entropy = float(_entropy(self._logs) @ self._shares)
+
+
+def _entropy(logs: Array) -> Array:
+    """[bits], of hypotheses along the last axis, given as logarithms up to a constant."""
+    likely = np.exp(logs - logs.max(axis=-1, keepdims=True))
+    likely /= likely.sum(axis=-1, keepdims=True)
+    return np.asarray(-(likely * np.log2(np.maximum(likely, 1e-300))).sum(axis=-1))

@@ -4,17 +4,19 @@ For a state the readings y are spread around what it foretells, μ, by
 
     Σ = instruments (a share of each instrument's error common to all it read)
       + what the model itself can do, and a share of what the fault is said to change
-      + J Jᵀ
+      + J S Jᵀ
 
 J being how the readings move with one standard deviation of each thing unknown: of the unit, one for all its runs; of a run's
-conditions, its own. How likely the readings then are is said in :mod:`student`; severity is summed over.
+conditions, its own. S is the unit matrix, but for what earlier visits taught of the unit: then μ is moved by J m with it. How
+likely the readings then are is said in :mod:`student`; severity is summed over.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,8 +25,8 @@ from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.machine.faults import MachineFault
 from icepick.core.prediction.foretold import OF_A_RUN, Foretold
-from icepick.core.prediction.severities import ANCHORS, BETWEEN, NEAREST, SOLVED, beforehand, held
-from icepick.core.prediction.slips import Slip, slips
+from icepick.core.prediction.severities import ANCHORS, AT, BETWEEN, NEAREST, SOLVED, beforehand, held
+from icepick.core.prediction.slips import WRONG_SHARE, Slip, astray, left_out, slips
 from icepick.core.prediction.student import log_t
 from icepick.core.prediction.taken import TakenRun
 
@@ -32,6 +34,8 @@ Array = NDArray[np.float64]
 
 COMMON_SHARE = 0.5
 """Of an instrument's error, what all its readings share. [our own choice]"""
+LIKELIER = 0.5
+"""A reading is left out, and named, once it is likelier wrong than not."""
 FAULT_SHARE = 0.05
 """Of what a fault is said to change, what the model may be off by. [our own choice]"""
 SEVERITY_SPREAD = 0.3
@@ -55,6 +59,28 @@ class Stack:
     @property
     def size(self) -> int:
         return int(self.values.size)
+
+    @cached_property
+    def known(self) -> tuple[Array, Array]:
+        """What earlier visits taught of the unknowns: where each lies (u,), and L (u, u) with S = L Lᵀ."""
+        names = [name if k < 0 else "" for name, k in self.unknowns]
+        learned = self.runs[0].context.learned if self.runs else None
+        if learned is None:
+            return np.zeros(len(names)), np.eye(len(names))
+        mean, covariance = learned.of(names)
+        return mean, np.asarray(np.linalg.cholesky(covariance))
+
+    @cached_property
+    def places(self) -> tuple[tuple[int, str, str], ...]:
+        """Of each reading its run, station and quantity."""
+        return tuple(
+            (int(k), *self.runs[k].foretold.places[c]) for k, c in zip(self.owner, self.column, strict=True)
+        )
+
+    @cached_property
+    def astray(self) -> Array:
+        """(n,): how far each reading may lie where it is wrong."""
+        return astray(self.places, self.values)
 
     @cached_property
     def instruments_covariance(self) -> Array:
@@ -92,9 +118,26 @@ class Stack:
                 place.setdefault((name, k if name in OF_A_RUN else -1), len(place))
         return place
 
-    def columns(self, k: int) -> list[int]:
-        """The columns of a run's unknowns."""
-        return [self.unknowns[name, k if name in OF_A_RUN else -1] for name in self.runs[k].foretold.unknowns]
+    @cached_property
+    def columns(self) -> tuple[NDArray[np.intp], ...]:
+        """The columns of each run's unknowns."""
+        return tuple(
+            np.array(
+                [self.unknowns[name, k if name in OF_A_RUN else -1] for name in run.foretold.unknowns],
+                dtype=np.intp,
+            )
+            for k, run in enumerate(self.runs)
+        )
+
+    @cached_property
+    def shifts(self) -> tuple[Array, ...]:
+        """By how many of its standard deviations earlier visits moved each unknown, run by run."""
+        return tuple(self.known[0][columns] for columns in self.columns)
+
+    @cached_property
+    def left(self) -> tuple[Array, ...]:
+        """The covariance of each run's unknowns once earlier visits are considered."""
+        return tuple(self.known[1][columns] @ self.known[1][columns].T for columns in self.columns)
 
 
 def stacked(runs: Sequence[TakenRun]) -> Stack:
@@ -132,13 +175,31 @@ class Fitted:
     states: States
     inverse: Array
     turned: Array
+    wrong: Slip | None = None
+    """The reading that is wrong besides, where that is likelier than not."""
+    memo: dict[int, tuple[slice, Array | None, int]] = field(default_factory=dict, repr=False)
+    shown: dict[int, Any] = field(default_factory=dict, repr=False)
+    """What it makes of every figure and place of a run, once asked for (:mod:`told_figures`)."""
+
+    def looked_at(self, k: int) -> tuple[slice, Array | None, int]:
+        """Of what a run foretells the rows that are the fault's, how much each counts, and the slopes nearest to that; of a
+        fault that does not show in it the sound machine's, by itself."""
+        if k not in self.memo:
+            rows, anchors = self.states.rows(k)
+            if rows is None or anchors is None:
+                self.memo[k] = slice(0, 1), None, 0
+            else:
+                weights = self.at_solved * self.states.foretold(k).usable[rows]
+                weights = weights / weights.sum()
+                nearest = int(np.abs(np.array(ANCHORS) - weights @ np.arange(SOLVED)).argmin())
+                self.memo[k] = rows, weights, anchors.start + nearest
+        return self.memo[k]
 
     @cached_property
     def at_solved(self) -> Array:
         """Weights of the severities held, gathered at the solved ones next to them."""
-        places = np.arange(self.weights.size) / BETWEEN
-        low = np.minimum(places.astype(np.intp), SOLVED - 2)
-        share = places - low
+        low = np.minimum(AT.astype(np.intp), SOLVED - 2)
+        share = AT - low
         found = np.zeros(SOLVED)
         np.add.at(found, low, (1 - share) * self.weights)
         np.add.at(found, low + 1, share * self.weights)
@@ -162,8 +223,6 @@ class Fit:
 
 
 _NOTHING = np.zeros(1)
-AT_ANCHOR = np.arange((SOLVED - 1) * BETWEEN + 1) / BETWEEN
-"""Every severity held, by its place among the solved ones."""
 
 
 def fit(stack: Stack, asked: Sequence[tuple[MachineFault, FlowMode | None]]) -> Fit:
@@ -199,10 +258,11 @@ def fit(stack: Stack, asked: Sequence[tuple[MachineFault, FlowMode | None]]) -> 
         off = stack.values - states.means
         turned = np.einsum("tij,tj->ti", inverses[mine][NEAREST], off)
         # A fault may be surer of its readings than the sound machine is, and must not lead for that alone.
-        sizes = np.maximum(np.interp(AT_ANCHOR, ANCHORS, logs[mine] + states.allowance(inverses[mine])), size)
-        likely = log_t(np.einsum("ti,ti->t", off, turned), sizes, n)
+        sizes = np.maximum(np.interp(AT, ANCHORS, logs[mine] + states.allowance(inverses[mine])), size)
+        likely, astray_too = _one_wrong(stack, off, turned, inverses[mine], sizes)
         total, weights = _summed(np.where(states.usable, likely, -np.inf), fault)
-        found[fault.fault, mode] = Fitted(total, held(fault), weights, states, inverses[mine], turned)
+        fitted = Fitted(total, held(fault), weights, states, inverses[mine], turned)
+        found[fault.fault, mode] = _without(fitted, stack, off, weights @ astray_too)
     none = Fitted(own, _NOTHING, np.ones(1), sound, inverse, pulled[None])
     return Fit(stack, none, distance, wrong, found)
 
@@ -220,11 +280,37 @@ def _summed(likely: Array, fault: MachineFault) -> tuple[float, Array]:
 def _wrong(stack: Stack, residual: Array, inverse: Array, log_size: float) -> list[Slip]:
     if not stack.size:
         return []
-    places = tuple(
-        (int(k), *stack.runs[k].foretold.places[c]) for k, c in zip(stack.owner, stack.column, strict=True)
-    )
     above = np.array([stack.runs[k].around.atmosphere for k in stack.owner])
-    return slips(stack.values, residual, inverse, log_size, places, above)
+    return slips(stack.values, residual, inverse, log_size, stack.places, above)
+
+
+def _one_wrong(stack: Stack, off: Array, turned: Array, inverses: Array, sizes: Array) -> tuple[Array, Array]:
+    """Log-likelihoods (severities,) of a fault with perhaps one reading wrong besides, and how likely each one then is
+    (severities, n)."""
+    distance = np.einsum("ti,ti->t", off, turned)
+    clean = log_t(distance, sizes, stack.size)
+    own = np.diagonal(inverses, axis1=1, axis2=2)[NEAREST]
+    closer, larger = left_out(stack.astray, distance, turned, own, sizes)
+    # One allowance for what nothing explains is enough: with a reading left out all the others have to fit.
+    without = -0.5 * (larger + closer)
+    each = without + np.log(WRONG_SHARE / stack.size)
+    likely = np.logaddexp(clean, np.logaddexp.reduce(each, axis=1))
+    return likely, np.exp(each - likely[:, None])
+
+
+def _without(fitted: Fitted, stack: Stack, off: Array, wrong: Array) -> Fitted:
+    """A fault without the reading that is likelier wrong than not, if there is one: nothing more is foretold from that."""
+    if not wrong.size or wrong.max() < LIKELIER:
+        return fitted
+    i, at = int(wrong.argmax()), int(fitted.weights.argmax())
+    column, own = fitted.inverse[:, :, i], fitted.inverse[:, i, i]
+    anchor = NEAREST[at]
+    should = float(stack.values[i] - fitted.turned[at, i] / own[anchor])
+    slip = Slip(fitted.log_likelihood, float(wrong[i]), i, None, should, float(own[anchor] ** -0.5), "")
+    share = stack.astray[i] ** 2 / (1 + stack.astray[i] ** 2 * own)
+    inverse = fitted.inverse - share[:, None, None] * column[:, :, None] * column[:, None, :]
+    turned = np.einsum("tij,tj->ti", inverse[NEAREST], off)
+    return replace(fitted, inverse=inverse, turned=turned, wrong=slip, memo={}, shown={})
 
 
 def _inverted(covariances: Array) -> tuple[Array, Array]:
@@ -240,7 +326,7 @@ class States:
     def __init__(self, stack: Stack, fault: MachineFault | None, mode: FlowMode | None) -> None:
         self._stack = stack
         self.acts = False
-        steps = 1 if fault is None else (SOLVED - 1) * BETWEEN + 1
+        steps = 1 if fault is None else AT.size
         anchors = 1 if fault is None else len(ANCHORS)
         n = stack.size
         self.means = np.zeros((steps, n))
@@ -255,7 +341,7 @@ class States:
             self.acts |= self._rows(k) is not None
             if own.size:
                 columns = stack.column[own]
-                self._sound[own] = run.foretold.means[0, columns]
+                self._sound[own] = run.foretold.sound_at(columns, stack.shifts[k])
                 self.means[:, own], self._at_anchor[:, own], slopes = self._told(k, columns)
                 self._slopes.append((k, slice(int(own[0]), int(own[-1]) + 1), slopes))
             rows = self._rows(k)
@@ -289,7 +375,7 @@ class States:
         told, rows = self._stack.runs[k].foretold, self._rows(k)
         anchors = self._at_anchor.shape[0]
         if rows is None or self._fault is None:
-            here = told.means[:1, columns]
+            here = told.sound_at(columns, self._stack.shifts[k])[None]
             return (
                 np.repeat(here, self._steps, axis=0),
                 np.repeat(here, anchors, axis=0),
@@ -297,17 +383,19 @@ class States:
             )
         solved = told.means[rows][:, columns]
         slopes = told.slopes[told.anchors[self._fault.fault]][:, columns]
-        return _between(solved), solved[list(ANCHORS)], slopes
+        by = slopes @ self._stack.shifts[k]
+        return _between(solved) + _FROM_ANCHORS @ by, solved[list(ANCHORS)] + by, slopes
 
     def elsewhere(self, k: int, columns: NDArray[np.intp]) -> tuple[Array, Array, Array]:
         """Of places of a run that were not read: what every severity foretells (steps, places), their own spread at each
         anchor, and their slopes (anchors, places, unknowns) in the order of :meth:`jacobian`."""
         told = self._stack.runs[k].foretold
         means, at_anchor, slopes = self._told(k, columns)
-        sound = told.means[0, columns]
+        sound = told.sound_at(columns, self._stack.shifts[k])
         floors = np.array([_floor(told.places[c][1], v) for c, v in zip(columns, sound, strict=True)])
         whole = np.zeros((*slopes.shape[:2], self._width))
-        whole[:, :, self._stack.columns(k)] = slopes
+        whole[:, :, self._stack.columns[k]] = slopes
+        self._as_known(whole)
         return means, np.hypot(floors, FAULT_SHARE * (at_anchor - sound)), whole
 
     def covariances(self) -> Array:
@@ -324,10 +412,16 @@ class States:
         """(anchors, n, unknowns): those of the unit shared by all runs, those of a run its own."""
         whole = np.zeros((self._at_anchor.shape[0], self._stack.size, self._width))
         for k, own, slopes in self._slopes:
-            whole[:, own, self._stack.columns(k)] = slopes
+            whole[:, own, self._stack.columns[k]] = slopes
             if k in self._told_by:
                 whole[:, own, len(self._stack.unknowns) + self._told_by.index(k)] = self._by_severity(k, own)
+        self._as_known(whole)
         return whole
+
+    def _as_known(self, slopes: Array) -> None:
+        """Turn slopes into those of what is still unknown once earlier visits are considered, in place."""
+        count = len(self._stack.unknowns)
+        slopes[:, :, :count] = slopes[:, :, :count] @ self._stack.known[1]
 
     def allowance(self, inverse: Array) -> Array:
         """What the allowance for severity adds to ln |Σ|, to be taken off: it must not speak for slight faults. (anchors,)"""
@@ -348,6 +442,10 @@ class States:
         step = np.gradient(self.means[:, own], np.log(held(self._fault)), axis=0)
         return np.asarray(SEVERITY_SPREAD * step[np.array(ANCHORS) * BETWEEN])
 
+    def known(self, k: int, count: int) -> tuple[Array, Array]:
+        """Mean and covariance of the first unknowns of a run, earlier visits considered."""
+        return self._stack.shifts[k][:count], self._stack.left[k][:count, :count]
+
     def unknown(self, k: int, name: str) -> int | None:
         """The column of something unknown of a run; None where it is known."""
         return self._stack.unknowns.get((name, k if name in OF_A_RUN else -1))
@@ -358,9 +456,12 @@ def _floor(quantity: str, value: float) -> float:
     return max(absolute, share * abs(value))
 
 
+_FROM_ANCHORS = np.stack([np.interp(AT, ANCHORS, row) for row in np.eye(len(ANCHORS))], axis=1)
+"""(severities held, anchors): shares of the anchors around each."""
+
+
 def _between(solved: Array) -> Array:
     """Rows at every severity held, from those at the solved ones."""
-    at = np.arange((SOLVED - 1) * BETWEEN + 1) / BETWEEN
-    low = np.minimum(at.astype(np.intp), SOLVED - 2)
-    share = (at - low)[:, None]
+    low = np.minimum(AT.astype(np.intp), SOLVED - 2)
+    share = (AT - low)[:, None]
     return np.asarray((1 - share) * solved[low] + share * solved[low + 1])

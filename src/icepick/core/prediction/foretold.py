@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
-from icepick.core.machine.asked import Asked, of_conditions, of_unknown
+from icepick.core.machine.asked import Asked, called, of_conditions, of_unknown
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.expected import unknown_of
 from icepick.core.machine.faults import FAULTS, MachineFault, possible
@@ -34,11 +34,9 @@ Array = NDArray[np.float64]
 
 OF_A_RUN = ("outdoor", "indoor", "outdoor_humidity", "indoor_humidity", "speed")
 """What is uncertain of a run's conditions, and of no other run's."""
-OF_A_DEVICE = ("opening", "superheat_shift")
-"""What is uncertain of a metering device: two devices, two of them."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False)
 class Foretold:
     """What a machine would show. Rows of ``means`` (states, places) are the sound one and then each fault's severities, by
     ``rows``; ``slopes`` (anchors, places, unknowns) belong to the sound one and to each fault's anchors, by ``anchors``.
@@ -56,6 +54,15 @@ class Foretold:
     anchors: Mapping[Fault, slice]
     figures: Mapping[str, Array]
     figure_slopes: Mapping[str, Array]
+
+    @cached_property
+    def columns(self) -> Mapping[Place, int]:
+        """Where each place stands among them."""
+        return {place: column for column, place in enumerate(self.places)}
+
+    def sound_at(self, columns: NDArray[np.intp], shift: Array) -> Array:
+        """What the sound machine shows at some places, each unknown so many of its standard deviations off."""
+        return np.asarray(self.means[0, columns] + self.slopes[0][columns] @ shift)
 
 
 def of_machine(fault: MachineFault, unit: Unit, mode: FlowMode) -> bool:
@@ -227,14 +234,4 @@ def _nudges(asked: Asked, mode: FlowMode, around: Surroundings) -> tuple[list[Nu
     of_unit = unknown_of(asked.unit, mode)
     here = around.conditions()
     turn = [of_conditions(around, name) for name in of_run] + [of_unknown(here, one) for one in of_unit]
-    return turn, (*of_run, *(_called(asked.machine, mode, one.name) for one in of_unit))
-
-
-def _called(machine: Machine, mode: FlowMode, name: str) -> str:
-    """An unknown by a name that every run of the unit knows it by."""
-    if (
-        name not in OF_A_DEVICE
-        or machine.circuits["cooling"].active_part == machine.circuits["heating"].active_part
-    ):
-        return name
-    return f"{name} of the {machine.circuits[mode].active_meter} device"
+    return turn, (*of_run, *(called(asked.machine, mode, one.name) for one in of_unit))

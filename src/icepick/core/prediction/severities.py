@@ -21,6 +21,8 @@ BETWEEN = 4
 """Steps from one of them to the next at which readings are held against it."""
 ANCHORS = (0, 2, 5, 8)
 """Those of the solved ones that come first, and whose slopes are taken."""
+AT = np.arange((SOLVED - 1) * BETWEEN + 1) / BETWEEN
+"""Every severity held, by its place among the solved ones."""
 _LEAST, _BEND = 0.4, 1.4
 """A fault is looked for from this share of what is slight, in steps that grow by this power."""
 _RARE = 0.2
@@ -60,8 +62,7 @@ def held(fault: MachineFault) -> Array:
     Array
         ((SOLVED − 1) · BETWEEN + 1,), rising.
     """
-    nodes = solved(fault)
-    return np.interp(np.arange((SOLVED - 1) * BETWEEN + 1) / BETWEEN, np.arange(SOLVED), nodes)
+    return np.interp(AT, np.arange(SOLVED), solved(fault))
 
 
 @lru_cache(maxsize=64)

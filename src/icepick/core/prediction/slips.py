@@ -32,6 +32,8 @@ class Slip:
     words: str
 
 
+WRONG_SHARE = 0.08
+"""How often a reading is wrong besides a fault, over how often none is: as of a sound machine's. [our own choice]"""
 _LEFT_OUT, _EXCHANGED, _MISTYPED = 0.6, 0.2, 0.2
 """How a wrong reading comes about: somehow, by two sensors exchanged, by a slip with units. [our own choice]"""
 
@@ -68,32 +70,40 @@ def slips(
     pulled, own = inverse @ residual, np.diagonal(inverse)
     distance = float(residual @ pulled)
     should, spread = values - pulled / own, 1 / np.sqrt(own)
-    wide = np.array(
-        [_astray(quantity, value) for (_, _, quantity), value in zip(places, values, strict=True)]
-    )
-    grown = 1 + wide**2 * own
-    left_out = log_t(distance - wide**2 * pulled**2 / grown, log_size + np.log(grown), n)
+    wide = astray(places, values)
+    closer, larger = left_out(wide, np.array(distance), pulled, own, np.array(log_size))
+    without = log_t(closer, larger, n)
     found = [
-        Slip(float(left_out[i]), _LEFT_OUT / n, i, None, float(should[i]), float(spread[i]), "")
+        Slip(float(without[i]), _LEFT_OUT / n, i, None, float(should[i]), float(spread[i]), "")
         for i in range(n)
     ]
-    exchanged = list(_pairs(places))
-    for i, j in exchanged:
-        by = values[j] - values[i]
-        moved = distance + 2 * by * (pulled[i] - pulled[j]) + by**2 * (own[i] + own[j] - 2 * inverse[i, j])
-        likely = float(log_t(moved, log_size, n))
-        share = _EXCHANGED / len(exchanged)
-        found.append(Slip(likely, share, i, j, float(values[j]), float(spread[i]), "exchanged"))
+    i, j = _pairs(places)
+    by = values[j] - values[i]
+    moved = distance + 2 * by * (pulled[i] - pulled[j]) + by**2 * (own[i] + own[j] - 2 * inverse[i, j])
+    found += [
+        Slip(
+            float(likely),
+            _EXCHANGED / i.size,
+            int(one),
+            int(other),
+            float(values[other]),
+            float(spread[one]),
+            "exchanged",
+        )
+        for likely, one, other in zip(log_t(moved, log_size, n), i, j, strict=True)
+    ]
     mistyped = [
         (i, meant, words)
         for i, ((_, _, quantity), value) in enumerate(zip(places, values, strict=True))
         for meant, words in _meant(quantity, float(value), float(atmospheres[i]))
     ]
-    for i, meant, words in mistyped:
-        by = meant - values[i]
-        moved = distance + 2 * by * pulled[i] + by**2 * own[i]
-        likely = float(log_t(moved, log_size, n))
-        found.append(Slip(likely, _MISTYPED / len(mistyped), i, None, meant, float(spread[i]), words))
+    which = np.array([reading for reading, _, _ in mistyped], dtype=np.intp)
+    by = np.array([meant for _, meant, _ in mistyped]) - values[which]
+    moved = distance + 2 * by * pulled[which] + by**2 * own[which]
+    found += [
+        Slip(float(likely), _MISTYPED / len(mistyped), one, None, meant, float(spread[one]), words)
+        for likely, (one, meant, words) in zip(log_t(moved, log_size, n), mistyped, strict=True)
+    ]
     whole = sum(one.share for one in found)
     return [
         Slip(s.log_likelihood, s.share / whole, s.reading, s.other, s.value, s.spread, s.words) for s in found
@@ -134,17 +144,56 @@ def likeliest(found: list[Slip]) -> Slip:
     return max(found, key=lambda one: one.log_likelihood + float(np.log(one.share)))
 
 
-def _astray(quantity: str, value: float) -> float:
-    """How far a wrong reading may lie, as one standard deviation: 15 K, a third of a pressure or current. [our own choice]"""
-    return 15.0 if quantity == "temperature" else 0.35 * abs(value)
+def left_out(wide: Array, distance: Array, pulled: Array, own: Array, log_size: Array) -> tuple[Array, Array]:
+    """d² and ln |Σ| with each reading by itself believed to lie anywhere.
+
+    Parameters
+    ----------
+    wide : Array
+        (n,): how far each may then lie, as :func:`astray`.
+    distance, log_size : Array
+        (...): d² and ln |Σ|.
+    pulled, own : Array
+        (..., n): Σ⁻¹ (y − μ) and the diagonal of Σ⁻¹.
+
+    Returns
+    -------
+    tuple of Array
+        (..., n) each.
+    """
+    grown = 1 + wide**2 * own
+    return distance[..., None] - wide**2 * pulled**2 / grown, log_size[..., None] + np.log(grown)
 
 
-def _pairs(places: tuple[tuple[int, str, str], ...]) -> Iterator[tuple[int, int]]:
-    """Two readings of one quantity in one run, whose sensors may have been exchanged."""
-    for i, (run, _, quantity) in enumerate(places):
-        for j in range(i + 1, len(places)):
-            if places[j][0] == run and places[j][2] == quantity:
-                yield i, j
+def astray(places: tuple[tuple[int, str, str], ...], values: Array) -> Array:
+    """How far each wrong reading may lie, as one standard deviation: 15 K, a third of a pressure or current. [our own choice]
+
+    Parameters
+    ----------
+    places : tuple of (run, station, quantity)
+        Of each reading.
+    values : Array
+        (n,): what was read [SI].
+
+    Returns
+    -------
+    Array
+        (n,).
+    """
+    return np.array(
+        [
+            15.0 if quantity == "temperature" else 0.35 * abs(value)
+            for (_, _, quantity), value in zip(places, values, strict=True)
+        ]
+    )
+
+
+def _pairs(places: tuple[tuple[int, str, str], ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Every two readings of one quantity in one run, whose sensors may have been exchanged."""
+    kinds = list(dict.fromkeys((run, quantity) for run, _, quantity in places))
+    kind = np.array([kinds.index((run, quantity)) for run, _, quantity in places])
+    one, other = np.nonzero(np.triu(kind[:, None] == kind, k=1))
+    return one, other
 
 
 _FAHRENHEIT = "typed as °F, read in °C"

@@ -1,0 +1,44 @@
+"""What runs of a sound unit teach of that very unit: its airflows, coils, charge, and where the model is off for it.
+
+With θ what is unknown, each in its standard deviations, and y − μ = J θ + e the readings of all those runs together,
+
+    m = Jᵀ Σ⁻¹ (y − μ),   S = 1 − Jᵀ Σ⁻¹ J,   Σ = J Jᵀ + what instruments and model spread.
+
+Until the next visit some of it changes again, filters first: a share is forgotten.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from icepick.core.circuit.learned import Learned
+from icepick.core.prediction.fit import Stack, States
+
+KEPT = 0.95
+"""Of how far an unknown was found to lie from the usual, what still holds at the next visit. [our own choice]"""
+
+
+def learn(stack: Stack) -> Learned:
+    """What was learned of a unit.
+
+    Parameters
+    ----------
+    stack : Stack
+        All readings of runs in which it was found sound.
+
+    Returns
+    -------
+    Learned
+        Of every unknown that its runs share.
+    """
+    sound = States(stack, None, None)
+    shared = [column for (_, owner), column in stack.unknowns.items() if owner < 0]
+    slopes = sound.jacobian[0][:, shared]
+    pulled = np.linalg.solve(sound.covariances()[0], np.column_stack((stack.values - sound.means[0], slopes)))
+    mean = slopes.T @ pulled[:, 0]
+    covariance = np.eye(len(shared)) - slopes.T @ pulled[:, 1:]
+    return Learned(
+        tuple(name for name, owner in stack.unknowns if owner < 0),
+        KEPT * mean,
+        KEPT**2 * 0.5 * (covariance + covariance.T) + (1 - KEPT**2) * np.eye(len(shared)),
+    )
