@@ -12,8 +12,7 @@ export function useGoKeys(places: () => Record<string, RouteLocationRaw>) {
   let armedAt = -Infinity
 
   function press(event: KeyboardEvent) {
-    const inField = event.target instanceof HTMLElement && event.target.closest('input, select, textarea, .modal')
-    if (keysHeld.value || inField || event.ctrlKey || event.metaKey || event.altKey) return
+    if (keysHeld(event) || event.ctrlKey || event.metaKey || event.altKey) return
     const armed = event.timeStamp - armedAt < WAIT_MS
     armedAt = event.key === 'g' ? event.timeStamp : -Infinity
     const place = armed ? places()[event.key] : undefined

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 // The keys of this screen, on request.
 import { BModal } from 'bootstrap-vue-next/components/BModal'
+import { useDialogKeys } from '../composables/useKeys'
 
 defineProps<{ keys: { key: string; does: string }[] }>()
 const open = defineModel<boolean>({ required: true })
+useDialogKeys(open)
 </script>
 
 <template>

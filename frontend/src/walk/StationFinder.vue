@@ -3,7 +3,7 @@
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
 import { computed, onScopeDispose, ref, watch } from 'vue'
-import { keysHeld } from '../composables/useKeys'
+import { useDialogKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Spot } from '../stores/visit'
 
@@ -25,14 +25,8 @@ const found = computed(() => {
 })
 // The dialog gives the cursor back to where it was; only then can it go on to the station.
 let chosen: Spot | null = null
-watch(
-  open,
-  (now) => {
-    wanted.value = ''
-    keysHeld.value = now
-  },
-  { flush: 'sync' },
-)
+watch(open, () => (wanted.value = ''), { flush: 'sync' })
+useDialogKeys(open)
 
 // Quick fingers are ahead of the cursor: what they type belongs to the name.
 function early(event: KeyboardEvent) {
@@ -43,10 +37,7 @@ function early(event: KeyboardEvent) {
   event.preventDefault()
 }
 addEventListener('keydown', early)
-onScopeDispose(() => {
-  removeEventListener('keydown', early)
-  keysHeld.value = false
-})
+onScopeDispose(() => removeEventListener('keydown', early))
 
 function choose(spot: Spot | undefined) {
   if (!spot) return
