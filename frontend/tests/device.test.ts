@@ -1,11 +1,11 @@
 // What this device does by itself: what it remembers, its keys, and the sentence it shows when something fails.
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { createApp, defineComponent, h, nextTick, type App } from 'vue'
+import { createApp, defineComponent, h, nextTick, ref, type App } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { useAttempt } from '../src/composables/useAttempt'
 import { useGoKeys } from '../src/composables/useGoKeys'
-import { keysHeld, useKeys } from '../src/composables/useKeys'
+import { useDialogKeys, useKeys } from '../src/composables/useKeys'
 import { keep, kept, names } from '../src/stores/shelf'
 import { useSettings } from '../src/stores/settings'
 
@@ -69,9 +69,11 @@ describe('keys', () => {
     history: createMemoryHistory(),
     routes: ['/', '/units', '/handbook'].map((path) => ({ path, component: { render: () => null } })),
   })
+  const dialog = ref(false)
   const screen = defineComponent(() => {
     useKeys({ n: () => done.push('next'), u: () => done.push('undo') })
     useGoKeys(() => ({ u: '/units', h: '/handbook' }))
+    useDialogKeys(dialog)
     return () => h('input')
   })
 
@@ -84,7 +86,7 @@ describe('keys', () => {
   })
   afterEach(() => {
     app.unmount()
-    keysHeld.value = false
+    dialog.value = false
   })
 
   function press(key: string, more: KeyboardEventInit = {}, at: EventTarget = document.body) {
@@ -112,10 +114,14 @@ describe('keys', () => {
     expect(done).toEqual([])
   })
 
-  it('wait while a dialog is on its way', () => {
-    keysHeld.value = true
+  it('wait from the moment a dialog is asked for, and work again the moment it is closed', () => {
+    dialog.value = true
     press('n')
     expect(done).toEqual([])
+    expect(press('Escape')).toBe(true)
+    expect(dialog.value).toBe(false)
+    press('n')
+    expect(done).toEqual(['next'])
   })
 
   it('go with their screen', () => {
