@@ -3,7 +3,7 @@ import type { VisitView } from '../src/api/types'
 import { line } from './line'
 
 type Answer = { status: number; body: unknown }
-export type Sent = { method: string; path: string; body: Record<string, unknown> }
+export type Sent = { method: string; path: string; body: Record<string, unknown>; prefer: string | null }
 
 const problem = (status: number, detail: string): Answer => ({
   status, body: { type: 'about:blank', title: detail, status, detail, errors: [] },
@@ -20,6 +20,8 @@ export function fakeServer(...views: VisitView[]) {
     /** Answers instead of the usual one while it gives something; throws for a line that is cut. */
     breaks: (() => undefined) as (asked: Sent) => Answer | undefined,
     problem,
+    /** Whether visits can be examined. */
+    examines: true,
   }
 
   function keep(asked: Sent): Answer {
@@ -27,9 +29,10 @@ export function fakeServer(...views: VisitView[]) {
     acknowledged.push(asked)
     // A withdrawal names the key of what it takes back.
     const once = `${asked.path} ${key}`
-    if (kept.has(once)) return { status: 201, body: { entry_key: key } }
-    kept.add(once)
     const view = server.views.get(Number(asked.path.split('/')[3]))
+    const shown = () => (asked.prefer === 'return=representation' && server.examines ? (view ?? null) : null)
+    if (kept.has(once)) return { status: 201, body: { entry_key: key, visit: shown() } }
+    kept.add(once)
     const { reading, observation, run } = asked.body as { reading?: never; observation?: never; run?: string }
     if (view && asked.path.endsWith('/withdrawals')) {
       for (const entry of view.entries) if (entry.entry_key === key) entry.withdrawn = true
@@ -45,13 +48,14 @@ export function fakeServer(...views: VisitView[]) {
         examined.readings.push({ station, quantity, value, unit, method, at, uncertainty: 1, minutes: 20, early: false, earlier: 0 })
       }
     }
-    return { status: 201, body: asked.path.endsWith('/runs') ? { run: 'run-new' } : { entry_key: key } }
+    return { status: 201, body: asked.path.endsWith('/runs') ? { run: 'run-new' } : { entry_key: key, visit: shown() } }
   }
 
   line.ask = async (request) => {
     const text = await request.text()
     const path = new URL(request.url).pathname
-    const asked: Sent = { method: request.method, path, body: text ? (JSON.parse(text) as Sent['body']) : {} }
+    const prefer = request.headers.get('Prefer')
+    const asked: Sent = { method: request.method, path, body: text ? (JSON.parse(text) as Sent['body']) : {}, prefer }
     sent.push(asked)
     const view = server.views.get(Number(path.split('/')[3]))
     const { status, body } =

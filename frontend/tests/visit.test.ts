@@ -46,7 +46,17 @@ describe('a visit on screen', () => {
     )
   })
 
-  it('shows a reading from the key press on: unsent, acknowledged, in force, and never not at all', async () => {
+  it('shows a reading and what it says by one request', async () => {
+    const before = server.sent.length
+    visit.take(DISCHARGE, 161, 'degF')
+    await settle()
+    expect(server.sent.slice(before).map((one) => one.method)).toEqual(['POST'])
+    expect([shownAt(DISCHARGE)?.value, visit.pending]).toEqual([161, ''])
+    expect(useOutbox().entries).toEqual([])
+  })
+
+  it('shows a reading from the key press on, whatever the server makes of it: unsent, acknowledged, in force', async () => {
+    server.examines = false
     const seen: string[] = []
     const look = () => seen.push(shownAt(DISCHARGE)?.state ?? 'gone', visit.pending)
     let answer = () => {}

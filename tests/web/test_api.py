@@ -48,13 +48,14 @@ def visit(client):
     return call_on(client, **NEW_CALL)
 
 
-def take(client, visit, station, value, key=None, **more):
+def take(client, visit, station, value, key=None, shown=False, **more):
     body = {
         "run": "run-1",
         "entry_key": key or f"{station}-{value}",
         "reading": reading(station, value, **more),
     }
-    return client.post(f"/api/visits/{visit['id']}/readings", json=body)
+    wanted = {"Prefer": "return=representation"} if shown else {}
+    return client.post(f"/api/visits/{visit['id']}/readings", json=body, headers=wanted)
 
 
 def test_a_call_from_start_to_verdict(client, visit):
@@ -109,8 +110,14 @@ def test_units_of_the_answer_can_be_chosen(client, visit):
 def test_a_reading_sent_twice_counts_once(client, visit):
     for _ in range(2):
         answer = take(client, visit, "discharge_line", 170, key="the same key")
-        assert (answer.status_code, answer.json) == (201, {"entry_key": "the same key"})
+        assert (answer.status_code, answer.json) == (201, {"entry_key": "the same key", "visit": None})
     assert len(seen(client, visit)["visit"]["runs"][0]["readings"]) == 1
+
+
+def test_a_reading_brings_the_visit_back_where_that_is_asked_for(client, visit):
+    answer = take(client, visit, "discharge_line", 170, shown=True)
+    assert answer.json["visit"] == client.get(f"/api/visits/{visit['id']}").json
+    assert len(answer.json["visit"]["visit"]["runs"][0]["readings"]) == 1
 
 
 def test_a_key_that_stands_for_something_else_is_refused_not_acknowledged(client, visit):
@@ -145,8 +152,9 @@ def test_what_is_made_twice_under_one_key_is_made_once(client, visit):
 
 def test_a_reading_is_acknowledged_whatever_becomes_of_its_examination(client, visit, monkeypatch):
     """A 5xx after the commit would have the device send it again, and hold up what was typed after it."""
-    monkeypatch.setattr("icepick.web.visits.examine", lambda *_: 1 / 0)
-    assert take(client, visit, "discharge_line", 170).status_code == 201
+    monkeypatch.setattr("icepick.web.examined.examine", lambda *_: 1 / 0)
+    kept = take(client, visit, "discharge_line", 173.3, shown=True)  # a visit that was not examined before
+    assert (kept.status_code, kept.json["visit"]) == (201, None)
     assert turn_round(client, visit, "heating").status_code == 201
     assert client.get(f"/api/visits/{visit['id']}").status_code == 500
     monkeypatch.undo()

@@ -1,10 +1,11 @@
 // Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries a key of its
 // own, so that one sent twice is stored once. Those of one visit go in the order they were made; no visit waits for another.
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { NewObservation, NewReading, Withdrawal } from '../api/types'
+import type { NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
 import { entryKey } from './entryKey'
+import { useSettings } from './settings'
 import { forget, keep, kept, names } from './shelf'
 
 export type Post =
@@ -33,9 +34,10 @@ function shelved(): Entry[] {
 }
 
 export const useOutbox = defineStore('outbox', () => {
+  const settings = useSettings()
   const entries = ref<Entry[]>(shelved())
-  /** How often a visit's entries have all been sent, by visit: whoever shows it looks again. */
-  const delivered = ref<Record<number, number>>({})
+  /** The visit whose entries have all been sent last, as it then is; null where that is still to be asked for. */
+  const delivered = shallowRef<{ visitId: number; view: VisitView | null } | null>(null)
   const offline = ref(false)
   const full = ref(false)
   /** Something would not go and is tried again. */
@@ -79,11 +81,12 @@ export const useOutbox = defineStore('outbox', () => {
   async function sendAll(visitId: number) {
     sending.add(visitId)
     try {
+      let view: VisitView | null = null
       let next: Entry | undefined
-      while ((next = unsent.value.find((entry) => entry.visitId === visitId))) await send(next)
+      while ((next = unsent.value.find((entry) => entry.visitId === visitId))) view = await send(next)
       offline.value = false
       stuck.value = unsent.value.length > 0
-      delivered.value = { ...delivered.value, [visitId]: (delivered.value[visitId] ?? 0) + 1 }
+      delivered.value = { visitId, view }
     } catch (error) {
       // A server that breaks on one entry is there all the same, and takes those of other visits.
       offline.value = !(error instanceof Refused)
@@ -95,7 +98,10 @@ export const useOutbox = defineStore('outbox', () => {
   }
 
   function request(entry: Entry) {
-    const params = { path: { visit_id: entry.visitId } }
+    // The last one brings the visit back with it: to ask for it only then would wait for the screen to be drawn.
+    const last = unsent.value.filter(({ visitId }) => visitId === entry.visitId).length === 1
+    const header = last ? ({ Prefer: 'return=representation' } as const) : {}
+    const params = { path: { visit_id: entry.visitId }, query: { units: settings.units }, header }
     switch (entry.what) {
       case 'readings':
         return client.POST('/api/visits/{visit_id}/readings', { params, body: entry.body })
@@ -106,16 +112,19 @@ export const useOutbox = defineStore('outbox', () => {
     }
   }
 
-  async function send(entry: Entry) {
+  async function send(entry: Entry): Promise<VisitView | null> {
+    const { units } = settings
     try {
-      await ask(request(entry))
+      const { visit } = await ask(request(entry))
       forget(entry.shelf)
       full.value = false
       entry.sent = true
+      return units === settings.units ? visit : null
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error
       entry.refused = error.message
       keep(entry.shelf, JSON.stringify(entry))
+      return null
     }
   }
 

@@ -321,8 +321,15 @@ export const useVisit = defineStore('visit', () => {
   }
 
   watch(
-    () => outbox.delivered[view.value?.id ?? 0],
-    () => void refresh(),
+    () => outbox.delivered,
+    (delivery) => {
+      if (!delivery || delivery.visitId !== view.value?.id) return
+      if (!delivery.view || onTheWay()) return void refresh()
+      accept(delivery.view)
+      tag = ''
+      outbox.letGo(outbox.sentOf(delivery.visitId))
+    },
+    { flush: 'sync' },
   )
   watch(
     () => settings.units,

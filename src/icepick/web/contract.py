@@ -23,6 +23,7 @@ from icepick.store.receipts import KeyUsedError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 
 Verb = Literal["get", "post", "patch", "put"]
+_SHOWN = "return=representation"
 _REF = "#/components/schemas/{model}"
 
 LARGEST_ID = 2**63 - 1
@@ -45,6 +46,7 @@ class Operation:
     status: int
     in_units: bool
     if_match: bool
+    if_shown: bool
 
 
 class Api:
@@ -64,19 +66,23 @@ class Api:
         status: int = 200,
         in_units: bool = False,
         if_match: bool = False,
+        if_shown: bool = False,
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
         """Register a view.
 
         The view gets the parsed body as ``body`` where it ``accepts`` one, the unit system asked for
         as ``units`` where it answers ``in_units``, the revision it is about to change as ``revision``
-        where it asks for one (``if_match``), and the path's values by name. A GET answers 304 to the entity
-        tag it gave before.
+        where it asks for one (``if_match``), as ``shown_in`` the units in which what it changed is wanted back, or None
+        (``if_shown``: `Prefer: return=representation`, RFC 7240), and the path's values by name. A GET answers 304 to the
+        entity tag it gave before.
         """
 
         def register(view: Callable[..., BaseModel]) -> Callable[..., Response]:
             summary = (view.__doc__ or "").strip().split("\n")[0]
             self.operations.append(
-                Operation(view.__name__, path, verb, summary, accepts, gives, status, in_units, if_match)
+                Operation(
+                    view.__name__, path, verb, summary, accepts, gives, status, in_units, if_match, if_shown
+                )
             )
 
             @wraps(view)
@@ -89,6 +95,8 @@ class Api:
                     values["units"] = _units()
                 if if_match:
                     values["revision"] = _revision()
+                if if_shown:
+                    values["shown_in"] = _units() if request.headers.get("Prefer") == _SHOWN else None
                 try:
                     text = view(**values).model_dump_json(by_alias=True)
                 except StaleError:
@@ -156,12 +164,21 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
         }
         for kind, name in re.findall(r"<(\w+:)?(\w+)>", operation.path)
     ]
-    if operation.in_units:
+    if operation.in_units or operation.if_shown:
         schema = {"type": "string", "enum": ["field", "metric"], "default": "field"}
         parameters.append({"name": "units", "in": "query", "required": False, "schema": schema})
     if operation.if_match:
         parameters.append(
             {"name": "If-Match", "in": "header", "required": True, "schema": {"type": "string"}}
+        )
+    if operation.if_shown:
+        parameters.append(
+            {
+                "name": "Prefer",
+                "in": "header",
+                "required": False,
+                "schema": {"type": "string", "enum": [_SHOWN]},
+            }
         )
     described: dict[str, Any] = {
         "operationId": operation.name,

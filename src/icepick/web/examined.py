@@ -42,7 +42,7 @@ def each_followed(visits: Sequence[StoredVisit]) -> list[Followed]:
 
 
 def examined(one: Followed, practice: Practice, units: UnitSystem) -> Examination:
-    """The examination of a visit that is likely to be asked for again, as earlier visits to a unit are."""
+    """The examination of a visit that is likely to be asked for again: one on a screen, or an earlier one to its unit."""
     return _examined(*_key(one, practice, units))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from datetime import datetime
 from typing import Annotated
 
@@ -23,7 +24,6 @@ from icepick.core.document.visit import (
     Text,
     Visit,
 )
-from icepick.core.examine import examine
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
@@ -47,6 +47,7 @@ from icepick.web.examined import Followed, each_followed, examined, headline
 from icepick.web.problems import in_words, problem
 
 api = Api("visits")
+_log = logging.getLogger(__name__)
 
 Minutes = Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
 
@@ -121,13 +122,6 @@ class RunAdded(BaseModel):
     run: str
 
 
-class Kept(BaseModel):
-    """What was sent is on disk. What it means is asked for afterwards: an examination that failed must not look like an entry
-    that was not kept."""
-
-    entry_key: str
-
-
 class RunChanged(BaseModel):
     """The run that was changed."""
 
@@ -180,6 +174,14 @@ class VisitView(BaseModel):
     earlier: list[EarlierLine]
 
 
+class Kept(BaseModel):
+    """What was sent is on disk. ``visit`` shows it, where that was asked for (`Prefer: return=representation`) and the visit
+    can be examined: an examination that failed must not look like an entry that was not kept."""
+
+    entry_key: str
+    visit: VisitView | None
+
+
 class VisitLine(BaseModel):
     """A visit in one line of the list of calls."""
 
@@ -208,14 +210,13 @@ def _found(visit_id: int) -> store.StoredVisit:
 def _view(visit_id: int, units: UnitSystem) -> VisitView:
     found = _found(visit_id)
     before = store.visits_before(connection(), found, MOST_EARLIER)
-    taught = [one.document for one in before]
     return VisitView.model_validate(
         {
             "id": found.id,
             "opened_at": found.opened_at,
             "unit_id": found.unit_id,
             "visit": found.document,
-            "examination": examine(found.document, practice(connection()), units, taught),
+            "examination": examined(Followed(found, before), practice(connection()), units),
             "entries": entries(connection(), visit_id),
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
@@ -336,24 +337,43 @@ def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     return RunChanged(run=run)
 
 
-@api.endpoint("post", "/visits/<int:visit_id>/readings", accepts=NewReading, gives=Kept, status=201)
-def take_reading(visit_id: int, body: NewReading) -> Kept:
+@api.endpoint(
+    "post", "/visits/<int:visit_id>/readings", accepts=NewReading, gives=Kept, status=201, if_shown=True
+)
+def take_reading(visit_id: int, body: NewReading, shown_in: UnitSystem | None) -> Kept:
     """Append a reading; it is on disk before the answer leaves."""
     with writing(connection()) as db:
         row = _run_row(visit_id, body.run)
         if add_reading(db, row, body.reading, body.entry_key):
             _refuse_more_than_fit(row)
-    return Kept(entry_key=body.entry_key)
+    return _kept(visit_id, body.entry_key, shown_in)
 
 
-@api.endpoint("post", "/visits/<int:visit_id>/observations", accepts=NewObservation, gives=Kept, status=201)
-def observe(visit_id: int, body: NewObservation) -> Kept:
+@api.endpoint(
+    "post",
+    "/visits/<int:visit_id>/observations",
+    accepts=NewObservation,
+    gives=Kept,
+    status=201,
+    if_shown=True,
+)
+def observe(visit_id: int, body: NewObservation, shown_in: UnitSystem | None) -> Kept:
     """Append an observation."""
     with writing(connection()) as db:
         row = _run_row(visit_id, body.run)
         if add_observation(db, row, body.observation, body.entry_key):
             _refuse_more_than_fit(row)
-    return Kept(entry_key=body.entry_key)
+    return _kept(visit_id, body.entry_key, shown_in)
+
+
+def _kept(visit_id: int, entry_key: str, shown_in: UnitSystem | None) -> Kept:
+    view = None
+    if shown_in:
+        try:
+            view = _view(visit_id, shown_in)
+        except Exception:
+            _log.exception("an entry of visit %s is kept, and the visit can't be shown", visit_id)
+    return Kept(entry_key=entry_key, visit=view)
 
 
 def _refuse_more_than_fit(run_row: int) -> None:
@@ -361,14 +381,16 @@ def _refuse_more_than_fit(run_row: int) -> None:
         raise problem(409, f"A run holds {MOST_ENTRIES:,} entries of a kind at most; add another run.")
 
 
-@api.endpoint("post", "/visits/<int:visit_id>/withdrawals", accepts=Withdrawal, gives=Kept, status=201)
-def take_back(visit_id: int, body: Withdrawal) -> Kept:
+@api.endpoint(
+    "post", "/visits/<int:visit_id>/withdrawals", accepts=Withdrawal, gives=Kept, status=201, if_shown=True
+)
+def take_back(visit_id: int, body: Withdrawal, shown_in: UnitSystem | None) -> Kept:
     """Take an entry back; it stays in the record, marked."""
     with writing(connection()) as db:
         if body.entry_key not in {entry.entry_key for entry in entries(db, visit_id)}:
             raise problem(404, f"Visit {visit_id} has no such entry.")
         withdraw(db, body.entry_key)
-    return Kept(entry_key=body.entry_key)
+    return _kept(visit_id, body.entry_key, shown_in)
 
 
 @api.endpoint("put", "/visits/<int:visit_id>/runs/<run>/notes", accepts=Notes, gives=NotesKept, if_match=True)
