@@ -22,8 +22,8 @@ from icepick.core.machine.expected import COVERAGE, unknown_of
 from icepick.core.machine.sizing import UnsizedError, size
 from icepick.core.machine.unknowns import Unknown
 from icepick.core.practice import Practice
-from icepick.core.prediction.fit import stacked
 from icepick.core.prediction.learning import learn
+from icepick.core.prediction.stack import stacked
 from icepick.core.properties.quantities import SYMBOLS, Kind, UnitSystem, spread_from_si
 
 MOST_EARLIER = 6

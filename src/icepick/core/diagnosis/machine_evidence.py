@@ -16,8 +16,9 @@ from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Run
 from icepick.core.machine.faults import MachineFault, machine_fault, possible
 from icepick.core.machine.surroundings import out_of_range
-from icepick.core.prediction.fit import Fit, fit, stacked
+from icepick.core.prediction.fit import Fit, fit
 from icepick.core.prediction.slips import together
+from icepick.core.prediction.stack import stacked
 from icepick.core.prediction.taken import TakenRun, taken
 
 QUESTION = "the machine"

@@ -28,7 +28,7 @@ from icepick.core.machine.steady import Steady, settle
 from icepick.core.machine.surroundings import Surroundings
 from icepick.core.machine.variation import AT_REST, batch
 from icepick.core.prediction.model_error import errors
-from icepick.core.prediction.severities import ANCHORS, SOLVED, solved
+from icepick.core.prediction.severities import ANCHORS, SOLVED, between, solved
 
 Array = NDArray[np.float64]
 
@@ -59,6 +59,32 @@ class Foretold:
     def columns(self) -> Mapping[Place, int]:
         """Where each place stands among them."""
         return {place: column for column, place in enumerate(self.places)}
+
+    @cached_property
+    def order(self) -> Mapping[Fault, int]:
+        """Where each fault stands among them."""
+        return {fault: place for place, fault in enumerate(self.rows)}
+
+    @cached_property
+    def solved(self) -> Array:
+        """(faults, SOLVED, places): what each fault shows at the severities solved."""
+        return self.means[1:].reshape(len(self.rows), SOLVED, -1)
+
+    @cached_property
+    def held(self) -> Array:
+        """(faults, severities held, places)."""
+        return between(self.solved)
+
+    @cached_property
+    def held_usable(self) -> NDArray[np.bool_]:
+        """(faults, severities held): which lie between states that came to rest."""
+        each = self.usable[1:].reshape(len(self.rows), SOLVED, 1).astype(np.float64)
+        return np.asarray(between(each)[..., 0] > 0.999)
+
+    @cached_property
+    def fault_slopes(self) -> Array:
+        """(faults, anchors, places, unknowns)."""
+        return self.slopes[1:].reshape(len(self.rows), len(ANCHORS), *self.slopes.shape[1:])
 
     def sound_at(self, columns: NDArray[np.intp], shift: Array) -> Array:
         """What the sound machine shows at some places, each unknown so many of its standard deviations off."""

@@ -12,7 +12,8 @@ from __future__ import annotations
 import numpy as np
 
 from icepick.core.circuit.learned import Learned
-from icepick.core.prediction.fit import Stack, States
+from icepick.core.prediction.stack import Stack
+from icepick.core.prediction.states import SOUND, states
 
 KEPT = 0.95
 """Of how far an unknown was found to lie from the usual, what still holds at the next visit. [our own choice]"""
@@ -31,10 +32,12 @@ def learn(stack: Stack) -> Learned:
     Learned
         Of every unknown that its runs share.
     """
-    sound = States(stack, None, None)
+    sound = states(stack, [SOUND])
     shared = [column for (_, owner), column in stack.unknowns.items() if owner < 0]
-    slopes = sound.jacobian[0][:, shared]
-    pulled = np.linalg.solve(sound.covariances()[0], np.column_stack((stack.values - sound.means[0], slopes)))
+    slopes = sound.jacobian[0, 0][:, shared]
+    pulled = np.linalg.solve(
+        sound.covariances()[0, 0], np.column_stack((stack.values - sound.means[0, 0], slopes))
+    )
     mean = slopes.T @ pulled[:, 0]
     covariance = np.eye(len(shared)) - slopes.T @ pulled[:, 1:]
     return Learned(

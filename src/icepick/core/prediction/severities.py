@@ -91,3 +91,40 @@ NEAREST: NDArray[np.intp] = np.abs(
     np.arange((SOLVED - 1) * BETWEEN + 1)[:, None] / BETWEEN - np.array(ANCHORS)[None, :]
 ).argmin(axis=1)
 """Of every severity held, the anchor next to it."""
+FROM_ANCHORS: Array = np.stack([np.interp(AT, ANCHORS, row) for row in np.eye(len(ANCHORS))], axis=1)
+"""(severities held, anchors): shares of the anchors around each."""
+_FROM_SOLVED = np.stack([np.interp(AT, np.arange(SOLVED), row) for row in np.eye(SOLVED)], axis=1)
+
+
+def between(rows: Array) -> Array:
+    """Rows at every severity held, from those at the solved ones.
+
+    Parameters
+    ----------
+    rows : Array
+        (..., SOLVED, m).
+
+    Returns
+    -------
+    Array
+        (..., severities held, m).
+    """
+    return np.asarray(_FROM_SOLVED @ rows)
+
+
+@lru_cache(maxsize=64)
+def by_severity(fault: MachineFault) -> Array:
+    """Turns rows at every severity held into how they move with the severity's logarithm at each anchor.
+
+    Parameters
+    ----------
+    fault : MachineFault
+        The fault.
+
+    Returns
+    -------
+    Array
+        (anchors, severities held).
+    """
+    slopes = np.gradient(np.eye(AT.size), np.log(held(fault)), axis=0)
+    return np.asarray(slopes[np.array(ANCHORS) * BETWEEN])
