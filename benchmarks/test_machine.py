@@ -8,7 +8,7 @@ import json
 
 import numpy as np
 
-from icepick.core.circuit.context import run_contexts
+from icepick.core.circuit.context import run_context
 from icepick.core.document.visit import parse_visit
 from icepick.core.machine import expected as module
 from icepick.core.machine.faults import FAULTS, possible
@@ -97,6 +97,8 @@ def test_what_a_run_should_show_asked_anew(benchmark):
 
     def asked():
         module._predicted.cache_clear()
-        return module.expected(run_contexts(visit, DEFAULT_PRACTICE, "field")[0])
+        return module.expected(
+            run_context(visit.runs[0], visit.unit, DEFAULT_PRACTICE, "field", visit.site.atmosphere)
+        )
 
     assert benchmark(asked).stations

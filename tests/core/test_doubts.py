@@ -8,7 +8,7 @@ import pytest
 
 from builders import SPLIT_UNIT, reading, visit_document
 from cases import SPLIT, healthy
-from icepick.core.circuit.context import run_contexts
+from icepick.core.circuit.context import run_context
 from icepick.core.document.visit import parse_visit
 from icepick.core.doubts import find_doubts
 from icepick.core.examine import examine
@@ -32,7 +32,8 @@ def examined(run, unit=None, **fields):
 def doubts_of(run, unit=None):
     document = visit_document(run)
     document["unit"].update(unit or {})
-    (context,) = run_contexts(parse_visit(json.dumps(document)), DEFAULT_PRACTICE, "field")
+    visit = parse_visit(json.dumps(document))
+    context = run_context(visit.runs[0], visit.unit, DEFAULT_PRACTICE, "field", visit.site.atmosphere)
     return {(doubt.code, tuple(doubt.stations)) for doubt in find_doubts(context)}
 
 

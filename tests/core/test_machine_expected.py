@@ -5,7 +5,7 @@ import json
 import pytest
 
 from builders import SPLIT_UNIT, as_visit, probe, reading, visit_document
-from icepick.core.circuit.context import run_contexts
+from icepick.core.circuit.context import run_context
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.machine.expected import expected
@@ -197,7 +197,10 @@ def test_a_circuit_of_a_coil_is_expected_where_one_was_read():
 
 def test_the_units_asked_for_change_no_number():
     visit = as_visit(run("heating", probe("outdoor_air_in", 47), probe("return_air", 70)))
-    metric, field = (run_contexts(visit, DEFAULT_PRACTICE, units)[0] for units in ("metric", "field"))
+    metric, field = (
+        run_context(visit.runs[0], visit.unit, DEFAULT_PRACTICE, units, visit.site.atmosphere)
+        for units in ("metric", "field")
+    )
     assert expected(metric) == expected(field)
     in_metric, in_field = (examine(visit, units=units).runs[0].expected for units in ("metric", "field"))
     assert in_metric["outdoor_coil"].unit == "degC"

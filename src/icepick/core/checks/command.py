@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings
-from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.context import Command, RunContext, command_of
 from icepick.core.circuit.graph import flow_mode
 from icepick.core.document.examination import Status, Terminal
-from icepick.core.document.visit import Run, Unit
+from icepick.core.document.visit import Unit
 from icepick.core.document.wording import say
 from icepick.core.properties.quantities import Kind, from_si
 
@@ -240,12 +240,12 @@ def _solenoid_resistance(context: RunContext) -> Outcome | None:
     return Outcome("pass", f"{words}: the winding is sound.", value, most - ohms)
 
 
-def _run_signal(context: RunContext, run: Run) -> tuple[bool, bool] | None:
+def _run_signal(context: RunContext, run: Command) -> tuple[bool, bool] | None:
     """(should be energized, is energized) of a run, from the coil's voltage or its terminal's."""
     mode = flow_mode(run.mode)
     if mode is None:
         return None
-    volts = {r.station: r.value for r in run.readings if r.quantity == "voltage"}
+    volts = dict(run.volts)
     found = volts.get("solenoid", volts.get(valve_terminal(context.unit)))
     if found is None:
         return None
@@ -257,7 +257,7 @@ def _run_signal(context: RunContext, run: Run) -> tuple[bool, bool] | None:
 
 def _convention(context: RunContext) -> Outcome | None:
     """Fails only where the valve's voltage is there when it should be absent, or wrong in both modes."""
-    here = _run_signal(context, context.run)
+    here = _run_signal(context, command_of(context.run))
     if context.commanded is None or here is None:
         return None
     should, does = here

@@ -17,12 +17,37 @@ from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
 from icepick.core.circuit.learned import Learned
 from icepick.core.circuit.readings import CurrentReading, RunReadings, rests_on
 from icepick.core.document.roles import ApparentMode, FlowMode
-from icepick.core.document.visit import Run, Unit, Visit
+from icepick.core.document.visit import Mode, Run, Unit
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
 
 Asked = TypeVarTuple("Asked")
 T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    """What a run was called for, and the voltages read in it [V], the last at each station."""
+
+    mode: Mode
+    volts: tuple[tuple[str, float], ...]
+
+
+def command_of(run: Run) -> Command:
+    """What a run tells of the unit's command: all that one run has to say of another.
+
+    Parameters
+    ----------
+    run : Run
+        The run as the visit document has it.
+
+    Returns
+    -------
+    Command
+        With no voltages where none was read.
+    """
+    volts = {r.station: r.value for r in run.readings if r.quantity == "voltage"}
+    return Command(run.mode, tuple(volts.items()))
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,8 +58,9 @@ class RunContext:
     ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
     ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
     until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
-    judgement. ``others`` are the visit's other runs. ``learned`` is what earlier visits taught of the unit. ``mishaps``
-    says what could not be worked out, and why; every context of the run adds to the same list.
+    judgement. ``others`` is what the visit's other runs tell of its command. ``learned`` is what earlier visits
+    taught of the unit. ``mishaps`` says what could not be worked out, and why; every context of the run adds to the
+    same list.
     """
 
     unit: Unit
@@ -47,7 +73,7 @@ class RunContext:
     apparent: ApparentMode
     circuit: Circuit | None
     atmosphere: float
-    others: tuple[Run, ...] = ()
+    others: tuple[Command, ...] = ()
     doubted: frozenset[str] = frozenset()
     doubts: frozenset[str] = frozenset()
     learned: Learned | None = field(default=None, compare=False, repr=False)
@@ -266,42 +292,14 @@ def remembered(
     return ask
 
 
-def run_contexts(
-    visit: Visit, practice: Practice, units: UnitSystem, learned: Learned | None = None
-) -> list[RunContext]:
-    """One context for each run of the visit, in order, nothing of it doubted yet.
-
-    Parameters
-    ----------
-    visit : Visit
-        The visit document.
-    practice : Practice
-        The limits in force.
-    units : UnitSystem
-        Units of every sentence.
-    learned : Learned or None
-        What earlier visits taught of the unit.
-
-    Returns
-    -------
-    list of RunContext
-        In the order of the runs.
-    """
-    contexts = []
-    for run in visit.runs:
-        others = tuple(other for other in visit.runs if other is not run)
-        context = context_of(run, visit.unit, practice, units, visit.site.atmosphere, others)
-        contexts.append(replace(context, learned=learned, memo={}))
-    return contexts
-
-
-def context_of(
+def run_context(
     run: Run,
     unit: Unit,
     practice: Practice,
     units: UnitSystem,
     atmosphere: float,
-    others: tuple[Run, ...] = (),
+    others: tuple[Command, ...] = (),
+    learned: Learned | None = None,
 ) -> RunContext:
     """A run as it was read, ``atmosphere`` [Pa] being what its gauges are above.
 
@@ -317,8 +315,10 @@ def context_of(
         Units of every sentence.
     atmosphere : float
         Local air pressure [Pa], which gauges are above.
-    others : tuple of Run
-        The visit's other runs.
+    others : tuple of Command
+        What the visit's other runs tell of the unit's command.
+    learned : Learned or None
+        What earlier visits taught of the unit.
 
     Returns
     -------
@@ -331,7 +331,7 @@ def context_of(
     bare = RunContext(
         unit, run, readings, practice, units, commanded, told, "unknown", told, atmosphere, others
     )
-    return with_readings(bare, readings)
+    return with_readings(bare, readings, learned=learned)
 
 
 def without_doubted(context: RunContext, doubted: frozenset[str], codes: frozenset[str]) -> RunContext:

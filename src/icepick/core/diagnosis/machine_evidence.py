@@ -4,11 +4,10 @@ was read, in all runs together."""
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
-from icepick.core.circuit.context import RunContext, attempt, context_of
+from icepick.core.circuit.context import RunContext, attempt, run_context
 from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.evidence import JudgedRun, Term
 from icepick.core.diagnosis.hypotheses import Hypothesis
@@ -144,13 +143,7 @@ def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:
         )
     ]
     run = Run(id="to come", mode=other, readings=kept)
-    return [
-        replace(
-            context_of(run, here.unit, here.practice, here.units, here.atmosphere),
-            learned=here.learned,
-            memo={},
-        )
-    ]
+    return [run_context(run, here.unit, here.practice, here.units, here.atmosphere, learned=here.learned)]
 
 
 def _asked(hypothesis: Hypothesis, runs: Sequence[TakenRun]) -> Asked | None:
