@@ -1,7 +1,8 @@
 """`examine` warm, where only readings change: two runs with 60 readings under 60 ms; at new conditions under a second.
 
-A reading is another one each time, since what was examined once is kept by the run. What is loaded is kept from the garbage collector, as the server keeps it. The readings are those of a sound unit, made by
-tests/plant.py; one case contradicts itself, so that every doubt is searched for.
+A reading is another one each time, since a run that was examined once is kept. What is loaded is kept from the garbage
+collector, as the server keeps it. The readings are those of a sound unit, made by tests/plant.py; one case contradicts
+itself, so that every doubt is searched for.
 """
 
 import gc

@@ -16,7 +16,6 @@ from icepick.core.document.visit import Run
 from icepick.core.machine.faults import MachineFault, machine_fault, possible
 from icepick.core.machine.surroundings import out_of_range
 from icepick.core.prediction.fit import Fit, fit
-from icepick.core.prediction.slips import together
 from icepick.core.prediction.stack import stacked
 from icepick.core.prediction.taken import TakenRun, taken
 
@@ -159,7 +158,7 @@ def _asked(hypothesis: Hypothesis, runs: Sequence[TakenRun]) -> Asked | None:
 def _of(hypothesis: Hypothesis, asked: Asked | None, found: Fit) -> float:
     """What shows in no reading a machine foretells reads like a sound one."""
     if hypothesis.fault == "reading_suspect" and hypothesis.variant == "one off" and found.wrong:
-        return together(found.wrong)
+        return found.wrong.together
     if asked is None:
         return found.sound
     fitted = found.faults.get((asked[0].fault, asked[1]))

@@ -13,7 +13,7 @@ from icepick.core.document.wording import display, display_spread, name, say
 from icepick.core.document.words import QUANTITIES
 from icepick.core.machine.expected import COVERAGE
 from icepick.core.prediction.fit import Fit
-from icepick.core.prediction.slips import Slip, likeliest
+from icepick.core.prediction.slips import Slip
 from icepick.core.properties.quantities import Kind
 
 
@@ -54,7 +54,7 @@ def suspect(fit: Fit) -> Suspect | None:
     Suspect or None
         None while nothing was read.
     """
-    return told(fit, likeliest(fit.wrong)) if fit.wrong else None
+    return told(fit, fit.wrong.likeliest) if fit.wrong else None
 
 
 def told(fit: Fit, slip: Slip) -> Suspect:

@@ -25,7 +25,7 @@ from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.machine.faults import MachineFault
 from icepick.core.prediction.severities import ANCHORS, AT, FROM_ANCHORS, NEAREST, SOLVED, beforehand, held
-from icepick.core.prediction.slips import WRONG_SHARE, Slip, left_out, slips
+from icepick.core.prediction.slips import WRONG_SHARE, Slip, Slips, left_out, slips
 from icepick.core.prediction.stack import Stack
 from icepick.core.prediction.states import SOUND, State, acts, states
 from icepick.core.prediction.student import log_t
@@ -85,8 +85,8 @@ class Fit:
     stack: Stack
     none: Fitted
     distance: float
-    wrong: list[Slip]
-    """Every reading that may be wrong, the machine being sound; empty while nothing was read."""
+    wrong: Slips | None
+    """Every reading that may be wrong, the machine being sound; None while nothing was read."""
     faults: dict[tuple[Fault, FlowMode | None], Fitted]
 
     @property
@@ -165,9 +165,9 @@ def _summed(likely: Array, asked: Sequence[tuple[MachineFault, FlowMode | None]]
     return np.where(lost, -np.inf, most + np.log(whole))[:, 0], weights / whole
 
 
-def _wrong(stack: Stack, residual: Array, inverse: Array, log_size: float) -> list[Slip]:
+def _wrong(stack: Stack, residual: Array, inverse: Array, log_size: float) -> Slips | None:
     if not stack.size:
-        return []
+        return None
     above = np.array([stack.runs[k].around.atmosphere for k in stack.owner])
     return slips(stack.values, residual, inverse, log_size, stack.places, above)
 
@@ -209,6 +209,5 @@ def _log_sum(logs: Array) -> Array:
 def _inverted(covariances: Array) -> tuple[Array, Array]:
     """Inverses, and ln |Σ|."""
     lower = np.linalg.cholesky(covariances)
-    back = np.linalg.inv(lower)
     logs = 2 * np.log(np.diagonal(lower, axis1=-2, axis2=-1)).sum(axis=-1)
-    return back.swapaxes(-1, -2) @ back, logs
+    return np.asarray(np.linalg.inv(covariances)), logs

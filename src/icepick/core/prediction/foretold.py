@@ -61,6 +61,21 @@ class Foretold:
         return {place: column for column, place in enumerate(self.places)}
 
     @cached_property
+    def figure_columns(self) -> Mapping[str, int]:
+        """Where each figure stands among them."""
+        return {name: column for column, name in enumerate(self.figures)}
+
+    @cached_property
+    def figure_means(self) -> Array:
+        """(states, figures)."""
+        return np.stack(list(self.figures.values()), axis=1)
+
+    @cached_property
+    def figure_jacobians(self) -> Array:
+        """(anchors, figures, unknowns)."""
+        return np.stack([self.figure_slopes[name] for name in self.figures], axis=1)
+
+    @cached_property
     def order(self) -> Mapping[Fault, int]:
         """Where each fault stands among them."""
         return {fault: place for place, fault in enumerate(self.rows)}

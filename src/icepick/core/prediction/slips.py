@@ -32,6 +32,46 @@ class Slip:
     words: str
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Slips:
+    """Every wrong reading there may be, side by side: their shares sum to 1."""
+
+    log_likelihoods: Array
+    shares: Array
+    readings: NDArray[np.intp]
+    others: NDArray[np.intp]
+    """-1 where it was exchanged with none."""
+    values: Array
+    spreads: Array
+    words: tuple[str, ...]
+
+    @property
+    def together(self) -> float:
+        """The log-likelihood that one of them happened, their shares weighed in."""
+        logs = self._weighed
+        most = float(logs.max())
+        return most + float(np.log(np.exp(logs - most).sum()))
+
+    @property
+    def likeliest(self) -> Slip:
+        """The one that explains most, by likelihood and share."""
+        best = int(self._weighed.argmax())
+        other = int(self.others[best])
+        return Slip(
+            float(self.log_likelihoods[best]),
+            float(self.shares[best]),
+            int(self.readings[best]),
+            None if other < 0 else other,
+            float(self.values[best]),
+            float(self.spreads[best]),
+            self.words[best],
+        )
+
+    @property
+    def _weighed(self) -> Array:
+        return self.log_likelihoods + np.log(self.shares)
+
+
 WRONG_SHARE = 0.08
 """How often a reading is wrong besides a fault, over how often none is: as of a sound machine's. [our own choice]"""
 _LEFT_OUT, _EXCHANGED, _MISTYPED = 0.6, 0.2, 0.2
@@ -45,7 +85,7 @@ def slips(
     log_size: float,
     places: tuple[tuple[int, str, str], ...],
     atmospheres: Array,
-) -> list[Slip]:
+) -> Slips:
     """Every wrong reading there may be.
 
     Parameters
@@ -63,85 +103,52 @@ def slips(
 
     Returns
     -------
-    list of Slip
-        Their shares sum to 1.
+    Slips
+        Somehow wrong, exchanged, mistyped.
     """
     n = values.size
     pulled, own = inverse @ residual, np.diagonal(inverse)
     distance = float(residual @ pulled)
-    should, spread = values - pulled / own, 1 / np.sqrt(own)
+    spread = 1 / np.sqrt(own)
     wide = astray(places, values)
     closer, larger = left_out(wide, np.array(distance), pulled, own, np.array(log_size))
-    without = log_t(closer, larger, n)
-    found = [
-        Slip(float(without[i]), _LEFT_OUT / n, i, None, float(should[i]), float(spread[i]), "")
-        for i in range(n)
-    ]
     i, j = _pairs(places)
     by = values[j] - values[i]
-    moved = distance + 2 * by * (pulled[i] - pulled[j]) + by**2 * (own[i] + own[j] - 2 * inverse[i, j])
-    found += [
-        Slip(
-            float(likely),
-            _EXCHANGED / i.size,
-            int(one),
-            int(other),
-            float(values[other]),
-            float(spread[one]),
-            "exchanged",
-        )
-        for likely, one, other in zip(log_t(moved, log_size, n), i, j, strict=True)
+    exchanged = distance + 2 * by * (pulled[i] - pulled[j]) + by**2 * (own[i] + own[j] - 2 * inverse[i, j])
+    typed, meant, words = _mistyped(places, values, atmospheres)
+    by = meant - values[typed]
+    mistyped = distance + 2 * by * pulled[typed] + by**2 * own[typed]
+    readings = np.concatenate((np.arange(n), i, typed))
+    shares = np.concatenate(
+        [
+            np.full(count, share / max(count, 1))
+            for share, count in ((_LEFT_OUT, n), (_EXCHANGED, i.size), (_MISTYPED, typed.size))
+        ]
+    )
+    return Slips(
+        np.concatenate(
+            (log_t(closer, larger, n), log_t(exchanged, log_size, n), log_t(mistyped, log_size, n))
+        ),
+        shares / shares.sum(),
+        readings,
+        np.concatenate((np.full(n, -1), j, np.full(typed.size, -1))),
+        np.concatenate((values - pulled / own, values[j], meant)),
+        spread[readings],
+        (*[""] * n, *["exchanged"] * i.size, *words),
+    )
+
+
+def _mistyped(
+    places: tuple[tuple[int, str, str], ...], values: Array, atmospheres: Array
+) -> tuple[NDArray[np.intp], Array, list[str]]:
+    """Every slip with units: of which reading, what was meant [SI], and the slip's words."""
+    found = [
+        (reading, meant, words)
+        for reading, ((_, _, quantity), value) in enumerate(zip(places, values, strict=True))
+        for meant, words in _meant(quantity, float(value), float(atmospheres[reading]))
     ]
-    mistyped = [
-        (i, meant, words)
-        for i, ((_, _, quantity), value) in enumerate(zip(places, values, strict=True))
-        for meant, words in _meant(quantity, float(value), float(atmospheres[i]))
-    ]
-    which = np.array([reading for reading, _, _ in mistyped], dtype=np.intp)
-    by = np.array([meant for _, meant, _ in mistyped]) - values[which]
-    moved = distance + 2 * by * pulled[which] + by**2 * own[which]
-    found += [
-        Slip(float(likely), _MISTYPED / len(mistyped), one, None, meant, float(spread[one]), words)
-        for likely, (one, meant, words) in zip(log_t(moved, log_size, n), mistyped, strict=True)
-    ]
-    whole = sum(one.share for one in found)
-    return [
-        Slip(s.log_likelihood, s.share / whole, s.reading, s.other, s.value, s.spread, s.words) for s in found
-    ]
-
-
-def together(found: list[Slip]) -> float:
-    """The log-likelihood that one of them happened.
-
-    Parameters
-    ----------
-    found : list of Slip
-        Every wrong reading there may be.
-
-    Returns
-    -------
-    float
-        Their shares weighed in.
-    """
-    logs = np.array([one.log_likelihood for one in found]) + np.log([one.share for one in found])
-    most = float(logs.max())
-    return most + float(np.log(np.exp(logs - most).sum()))
-
-
-def likeliest(found: list[Slip]) -> Slip:
-    """The one that explains most.
-
-    Parameters
-    ----------
-    found : list of Slip
-        Every wrong reading there may be.
-
-    Returns
-    -------
-    Slip
-        By likelihood and share.
-    """
-    return max(found, key=lambda one: one.log_likelihood + float(np.log(one.share)))
+    which, meant, words = zip(*found, strict=True) if found else ((), (), ())
+    return np.array(which, dtype=np.intp), np.array(meant, dtype=np.float64), list(words)
 
 
 def left_out(wide: Array, distance: Array, pulled: Array, own: Array, log_size: Array) -> tuple[Array, Array]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,10 +35,14 @@ class Shown:
 
 @dataclass(frozen=True, slots=True)
 class Everything:
-    """Of one run, by place and by name."""
+    """Of one run's places and figures (m,) each: values, and spreads as one standard deviation [SI]."""
 
-    places: Mapping[Place, Shown]
-    figures: Mapping[str, Shown]
+    places: Mapping[Place, int]
+    place_values: Array
+    place_spreads: Array
+    figures: Mapping[str, int]
+    figure_values: Array
+    figure_spreads: Array
 
 
 def figure(fitted: Fitted, k: int, name: str) -> Shown | None:
@@ -57,7 +62,11 @@ def figure(fitted: Fitted, k: int, name: str) -> Shown | None:
     Shown or None
         None where the machine has no such figure.
     """
-    return shown(fitted, k).figures.get(name)
+    found = shown(fitted, k)
+    column = found.figures.get(name)
+    if column is None:
+        return None
+    return Shown(float(found.figure_values[column]), float(found.figure_spreads[column]))
 
 
 def place(fitted: Fitted, k: int, at: Place) -> Shown | None:
@@ -77,7 +86,11 @@ def place(fitted: Fitted, k: int, at: Place) -> Shown | None:
     Shown or None
         None where the machine shows nothing there.
     """
-    return shown(fitted, k).places.get(at)
+    found = shown(fitted, k)
+    column = found.places.get(at)
+    if column is None:
+        return None
+    return Shown(float(found.place_values[column]), float(found.place_spreads[column]))
 
 
 def shown(fitted: Fitted, k: int) -> Everything:
@@ -103,20 +116,25 @@ def shown(fitted: Fitted, k: int) -> Everything:
 
 def _worked_out(fitted: Fitted, k: int) -> Everything:
     told = fitted.states.foretold(k)
-    names = list(told.figures)
-    floors = [FLOORS.get(quantity, OTHER_FLOOR) for _, quantity in told.places]
-    places = _shown(fitted, k, told.means, told.slopes, floors)
-    rows = np.stack([told.figures[name] for name in names], axis=1)
-    slopes = np.stack([told.figure_slopes[name] for name in names], axis=1)
-    floors = [_FLOOR.get(KINDS.get(name) or JUDGED[name], OTHER_FLOOR) for name in names]
-    figures = _shown(fitted, k, rows, slopes, floors)
-    return Everything(dict(zip(told.places, places, strict=True)), dict(zip(names, figures, strict=True)))
+    places = _shown(fitted, k, told.means, told.slopes, _of_places(told.places))
+    figures = _shown(fitted, k, told.figure_means, told.figure_jacobians, _of_figures(tuple(told.figures)))
+    return Everything(told.columns, *places, told.figure_columns, *figures)
 
 
-def _shown(
-    fitted: Fitted, k: int, means: Array, slopes: Array, floors: list[tuple[float, float]]
-) -> list[Shown]:
-    """Of means (states, m) and slopes (anchors, m, unknowns)."""
+@lru_cache(maxsize=64)
+def _of_places(places: tuple[Place, ...]) -> Array:
+    """(2, places): how well the model does at each by itself, so much and so much of the value."""
+    return np.array([FLOORS.get(quantity, OTHER_FLOOR) for _, quantity in places]).T
+
+
+@lru_cache(maxsize=64)
+def _of_figures(names: tuple[str, ...]) -> Array:
+    """(2, figures), likewise."""
+    return np.array([_FLOOR.get(KINDS.get(name) or JUDGED[name], OTHER_FLOOR) for name in names]).T
+
+
+def _shown(fitted: Fitted, k: int, means: Array, slopes: Array, floors: Array) -> tuple[Array, Array]:
+    """Values and spreads, of means (states, m) and slopes (anchors, m, unknowns)."""
     rows, weights, anchor = fitted.looked_at(k)
     by = slopes[anchor]
     if weights is None:
@@ -126,7 +144,6 @@ def _shown(
         severity = weights @ (means[rows] - value) ** 2
     mean, covariance = fitted.states.known(k, by.shape[1])
     value = value + by @ mean
-    absolute, share = np.array(floors).T
+    absolute, share = floors
     least = np.maximum(absolute, share * np.abs(value))
-    spread = np.sqrt(np.einsum("mu,uv,mv->m", by, covariance, by) + severity + least**2)
-    return [Shown(float(one), float(wide)) for one, wide in zip(value, spread, strict=True)]
+    return value, np.sqrt(((by @ covariance) * by).sum(axis=1) + severity + least**2)
