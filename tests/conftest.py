@@ -3,7 +3,7 @@ from collections.abc import Iterator
 import pytest
 
 from builders import valve_run, visit_document
-from icepick.core import examine
+from icepick.core import examined_run
 from icepick.core.checks.rule import CheckRule
 from icepick.core.circuit import context
 from icepick.core.diagnosis import tables
@@ -44,7 +44,7 @@ def no_rule_breaks_unseen() -> Iterator[None]:
         return broken(rule, error)
 
     with pytest.MonkeyPatch.context() as patch:
-        for module in (context, examine, tables):
+        for module in (context, examined_run, tables):
             patch.setattr(module, "note_mishap", noted)
         patch.setattr(CheckRule, "broken", gave_up)
         yield

@@ -185,13 +185,14 @@ def test_a_rule_that_breaks_is_one_word_in_a_whole_examination(monkeypatch, mish
     def broken(context):
         return 1 / (len(context.readings.all()) - 4)
 
-    visit = parse_visit(json.dumps(visit_document(valve_run("cooling", 170, 61, 168, 75))))
-    whole = examine(visit)
+    run = valve_run("cooling", 170, 61, 168, 75)
+    whole = examine(parse_visit(json.dumps(visit_document(run))))
     rule = CheckRule("test.broken", "broken", Kind.RATIO, None, broken)
     monkeypatch.setattr(checks, "CHECKS", (rule, *checks.CHECKS))
     spoilt = replace(INDICATORS[0], title="a spoilt figure", compute=broken)
-    monkeypatch.setattr("icepick.core.examine.INDICATORS", (spoilt, *INDICATORS[1:]))
-    found = examine(visit)
+    monkeypatch.setattr("icepick.core.examined_run.INDICATORS", (spoilt, *INDICATORS[1:]))
+    # A run that was examined before is remembered: this one was not.
+    found = examine(parse_visit(json.dumps(visit_document({**run, "notes": "once more"}))))
     (said,) = [check for check in found.runs[0].checks if check.code == "test.broken"]
     assert said.status == "watch"
     assert "could not work this out (division by zero)" in said.explain

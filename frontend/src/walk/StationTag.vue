@@ -105,9 +105,25 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
   color: var(--watch);
   font-weight: 600;
 }
+/* The answer to an entry brings its examination with it: only what takes longer than that is called unsent. */
 .unsent {
   border-style: dashed;
   border-width: 2px;
+  animation: as-sent 0s 700ms backwards;
+}
+.unsent .note {
+  animation: no-note 0s 700ms backwards;
+}
+@keyframes as-sent {
+  from {
+    border-style: solid;
+    border-width: 1px;
+  }
+}
+@keyframes no-note {
+  from {
+    font-size: 0;
+  }
 }
 .refused .note {
   color: var(--fail);

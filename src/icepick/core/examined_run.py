@@ -100,14 +100,12 @@ def examined_runs(
     """
     changes = tuple(sorted(practice.changes.items()))
     unit = visit.unit.model_dump_json()
-    commands = [command_of(run) for run in visit.runs]
-    found = []
-    for place, run in enumerate(visit.runs):
-        others = tuple(commands[:place] + commands[place + 1 :])
-        written = run.model_dump_json(), unit, changes
-        rest = visit.site.atmosphere, units, learned, others
-        found.append(_examined(_Asked(written, *rest, run, visit.unit, practice)))
-    return found
+    commands = tuple(dict.fromkeys(command_of(run) for run in visit.runs))
+    rest = visit.site.atmosphere, units, learned, commands
+    return [
+        _examined(_Asked((run.model_dump_json(), unit, changes), *rest, run, visit.unit, practice))
+        for run in visit.runs
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +116,7 @@ class _Asked:
     atmosphere: float
     units: UnitSystem
     learned: Learned | None
-    others: tuple[Command, ...]
+    commands: tuple[Command, ...]
     run: Run = field(compare=False)
     unit: Unit = field(compare=False)
     practice: Practice = field(compare=False)
@@ -127,7 +125,7 @@ class _Asked:
 @lru_cache(maxsize=64)
 def _examined(asked: _Asked) -> ExaminedRun:
     as_read = run_context(
-        asked.run, asked.unit, asked.practice, asked.units, asked.atmosphere, asked.others, asked.learned
+        asked.run, asked.unit, asked.practice, asked.units, asked.atmosphere, asked.commands, asked.learned
     )
     doubts = find_doubts(as_read)
     stations = frozenset(code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations)

@@ -263,7 +263,7 @@ def _convention(context: RunContext) -> Outcome | None:
     should, does = here
     others = [
         s
-        for run in context.others
+        for run in context.commands
         if flow_mode(run.mode) != context.commanded and (s := _run_signal(context, run))
     ]
     other = "heating (B)" if context.unit.reversing_valve.energized_in == "cooling" else "cooling (O)"

@@ -58,7 +58,7 @@ class RunContext:
     ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
     ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
     until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
-    judgement. ``others`` is what the visit's other runs tell of its command. ``learned`` is what earlier visits
+    judgement. ``commands`` is what the visit's runs tell of the unit's command. ``learned`` is what earlier visits
     taught of the unit. ``mishaps`` says what could not be worked out, and why; every context of the run adds to the
     same list.
     """
@@ -73,7 +73,7 @@ class RunContext:
     apparent: ApparentMode
     circuit: Circuit | None
     atmosphere: float
-    others: tuple[Command, ...] = ()
+    commands: tuple[Command, ...] = ()
     doubted: frozenset[str] = frozenset()
     doubts: frozenset[str] = frozenset()
     learned: Learned | None = field(default=None, compare=False, repr=False)
@@ -298,7 +298,7 @@ def run_context(
     practice: Practice,
     units: UnitSystem,
     atmosphere: float,
-    others: tuple[Command, ...] = (),
+    commands: tuple[Command, ...] = (),
     learned: Learned | None = None,
 ) -> RunContext:
     """A run as it was read, ``atmosphere`` [Pa] being what its gauges are above.
@@ -315,8 +315,8 @@ def run_context(
         Units of every sentence.
     atmosphere : float
         Local air pressure [Pa], which gauges are above.
-    others : tuple of Command
-        What the visit's other runs tell of the unit's command.
+    commands : tuple of Command
+        What each of the visit's runs tells of the unit's command, this one's among them.
     learned : Learned or None
         What earlier visits taught of the unit.
 
@@ -329,7 +329,7 @@ def run_context(
     told = build_circuit(unit, commanded) if commanded else None
     readings = RunReadings(run, atmosphere, practice)
     bare = RunContext(
-        unit, run, readings, practice, units, commanded, told, "unknown", told, atmosphere, others
+        unit, run, readings, practice, units, commanded, told, "unknown", told, atmosphere, commands
     )
     return with_readings(bare, readings, learned=learned)
 
