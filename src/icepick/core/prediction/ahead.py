@@ -103,28 +103,35 @@ class Foresight:
         lower = np.linalg.cholesky(self._covariances)
         futures = np.einsum("gmn,pn->gpm", lower, np.concatenate((half, -half))) + self._means[:, None]
         # (futures of every hypothesis, readings), and how much each future counts.
-        self._futures = futures.reshape(-1, count)
+        self._futures = futures.reshape(-1, count).astype(np.float32)
         self._shares = np.repeat(probabilities / SAMPLES, SAMPLES)
-        # What each hypothesis foretells in each future, and the logarithm of what is thought of it there.
-        self._foretold = np.broadcast_to(self._means, (self._shares.size, *self._means.shape)).copy()
-        self._logs = np.broadcast_to(np.log(probabilities), (self._shares.size, probabilities.size)).copy()
+        # What each hypothesis foretells in each future, and the logarithm of what is thought of it there. For an average of
+        # a few futures half the digits do.
+        each = self._shares.size
+        self._foretold = np.broadcast_to(self._means.astype(np.float32), (each, *self._means.shape)).copy()
+        logs = np.log(probabilities).astype(np.float32)
+        self._logs = np.broadcast_to(logs, (each, probabilities.size)).copy()
         self._entropy = float(_entropy(self._logs) @ self._shares)
 
     def gains(self) -> Array:
         """Expected drop of entropy [bits] by each reading."""
-        variances = np.diagonal(self._covariances, axis1=1, axis2=2)
-        off = self._futures[:, None, :] - self._foretold
-        logs = self._logs[:, :, None] - 0.5 * (off**2 / variances + np.log(variances))
-        left = self._shares @ _entropy(logs.transpose(0, 2, 1))
+        variances = np.diagonal(self._covariances, axis1=1, axis2=2).astype(np.float32)
+        logs = self._futures[:, None, :] - self._foretold
+        logs *= logs
+        logs /= variances
+        logs += np.log(variances)
+        logs *= -0.5
+        logs += self._logs[:, :, None]
+        left = self._shares @ _entropy(logs)
         return np.asarray(np.maximum(self._entropy - left, 0.0))
 
     def take(self, reading: int) -> None:
         """Go on as if a reading were taken."""
         variance = self._covariances[:, reading, reading]
-        off = self._futures[:, None, reading] - self._foretold[:, :, reading]
-        self._logs -= 0.5 * (off**2 / variance + np.log(variance))
         by = self._covariances[:, :, reading] / variance[:, None]
-        self._foretold += by * off[:, :, None]
+        off = self._futures[:, None, reading] - self._foretold[:, :, reading]
+        self._logs -= 0.5 * (off**2 / variance + np.log(variance)).astype(np.float32)
+        self._foretold += off[:, :, None] * by.astype(np.float32)
         self._covariances = self._covariances - by[:, :, None] * self._covariances[:, None, reading, :]
         # What was taken says nothing more.
         self._covariances[:, reading, :] = self._covariances[:, :, reading] = 0.0
@@ -133,8 +140,10 @@ class Foresight:
         self._entropy = float(_entropy(self._logs) @ self._shares)
 
 
-def _entropy(logs: Array) -> Array:
-    """[bits], of hypotheses along the last axis, given as logarithms up to a constant."""
-    likely = np.exp(logs - logs.max(axis=-1, keepdims=True))
-    likely /= likely.sum(axis=-1, keepdims=True)
-    return np.asarray(-(likely * np.log2(np.maximum(likely, 1e-300))).sum(axis=-1))
+def _entropy(logs: NDArray[np.float32]) -> NDArray[np.float32]:
+    """[bits], of hypotheses along the second axis, given as logarithms up to a constant."""
+    logs = logs - logs.max(axis=1, keepdims=True)
+    likely = np.exp(logs)
+    whole = likely.sum(axis=1)
+    likely *= logs
+    return np.asarray((np.log(whole) - likely.sum(axis=1) / whole) / np.log(2))
