@@ -83,7 +83,11 @@ export const useOutbox = defineStore('outbox', () => {
     try {
       let view: VisitView | null = null
       let next: Entry | undefined
-      while ((next = unsent.value.find((entry) => entry.visitId === visitId))) view = await send(next)
+      while ((next = unsent.value.find((entry) => entry.visitId === visitId))) {
+        view = await send(next)
+        next.sent = !next.refused
+      }
+      // With nothing awaited since the last was sent, what it changes is drawn at once, and once.
       offline.value = false
       stuck.value = unsent.value.length > 0
       delivered.value = { visitId, view }
@@ -118,7 +122,6 @@ export const useOutbox = defineStore('outbox', () => {
       const { visit } = await ask(request(entry))
       forget(entry.shelf)
       full.value = false
-      entry.sent = true
       return units === settings.units ? visit : null
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error

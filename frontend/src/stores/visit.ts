@@ -8,6 +8,7 @@ import { setClockOf } from './clock'
 import { entryKey, useOnce } from './entryKey'
 import { useOutbox } from './outbox'
 import { useSettings } from './settings'
+import { shared } from './sharing'
 
 /** A place to read: a station and one of its quantities. */
 export interface Spot {
@@ -80,15 +81,16 @@ export const useVisit = defineStore('visit', () => {
   })
   const here = computed(() => spots.value.get(tray.value) ?? [])
 
-  const shown = computed(() => {
+  const shown = computed<Map<string, Shown>>((before) => {
     const tags = new Map<string, Shown>()
+    const put = (key: string, tag: Shown) => tags.set(key, shared(before?.get(key), tag))
     // How a reading was taken is shown as that; what physics contradicts, as doubted.
     const taken = ['unsettled', 'infrared_on_bare_pipe']
     const doubted = new Set(
       examined.value?.doubts.filter((doubt) => !taken.includes(doubt.code)).flatMap((doubt) => doubt.stations),
     )
     for (const reading of examined.value?.readings ?? []) {
-      tags.set(spotKey(reading), {
+      put(spotKey(reading), {
         value: reading.value,
         unit: reading.unit,
         early: reading.early,
@@ -100,7 +102,7 @@ export const useVisit = defineStore('visit', () => {
     for (const entry of waiting.value) {
       if (entry.what !== 'readings' || entry.body.run !== runId.value) continue
       const { value, unit, method } = entry.body.reading
-      tags.set(spotKey(entry.body.reading), {
+      put(spotKey(entry.body.reading), {
         value, unit, early: false, infrared: method === 'infrared', doubted: false,
         state: entry.refused ? 'refused' : entry.sent ? 'kept' : 'unsent',
       })
@@ -134,7 +136,7 @@ export const useVisit = defineStore('visit', () => {
   )
 
   function accept(answer: VisitView) {
-    view.value = answer
+    view.value = shared(view.value, answer)
     catalogue.onUnit = answer.examination.station_names
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
       runId.value = answer.visit.runs.at(-1)?.id ?? ''

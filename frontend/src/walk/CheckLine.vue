@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A check as one short line; pressed, it shows what made it.
 import type { Check } from '../api/types'
+import LazyDetails from '../shell/LazyDetails.vue'
 import StatusMark from '../shell/StatusMark.vue'
 import { useCatalogue } from '../stores/catalogue'
 import { plain, signed } from './figures'
@@ -11,8 +12,8 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
 </script>
 
 <template>
-  <details>
-    <summary>
+  <LazyDetails>
+    <template #summary><summary>
       <StatusMark :status="check.status" :word="check.status !== 'needs_readings'" />
       <span class="title">{{ check.title }}</span>
       <span v-if="check.status === 'needs_readings'" class="quiet">needs {{ names(check.needs) }}</span>
@@ -20,7 +21,7 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
         {{ signed(check.measured.value) }}<span v-if="check.limit" class="quiet limit">
           | {{ plain(check.limit.value) }} {{ catalogue.symbol(check.limit.unit) }}</span>
       </span>
-    </summary>
+    </summary></template>
     <div class="opened">
       <p>{{ check.explain }}</p>
       <dl>
@@ -38,7 +39,7 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
         <dt>limit</dt><dd>{{ check.basis }}</dd>
       </dl>
     </div>
-  </details>
+  </LazyDetails>
 </template>
 
 <style scoped>

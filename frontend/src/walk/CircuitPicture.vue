@@ -65,7 +65,7 @@ const description = computed(() => {
   const told = catalogue.word('mode', props.commanded)
   return `Circuit, calling for ${told}, running in ${catalogue.word('apparent_mode', props.apparent)}.`
 })
-const place = (x: number, y: number) => ({ left: `${(x / frame.value.width) * 100}%`, top: `${(y / frame.value.height) * 100}%` })
+const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%; top: ${(y / frame.value.height) * 100}%`
 </script>
 
 <template>

@@ -3,6 +3,7 @@
 // the readings it was made of.
 import { computed } from 'vue'
 import type { Compared, RunExamination } from '../api/types'
+import LazyDetails from '../shell/LazyDetails.vue'
 import { useCatalogue } from '../stores/catalogue'
 import { figure } from './figures'
 
@@ -29,8 +30,8 @@ const made = computed(() => {
 </script>
 
 <template>
-  <details class="compared">
-    <summary>{{ compared.words }}</summary>
+  <LazyDetails class="compared">
+    <template #summary><summary>{{ compared.words }}</summary></template>
     <div v-for="row in rows" :key="row.name" class="beside">
       <span class="quiet">{{ row.name }}</span>
       <span class="figure">{{ figure(row.of.value) }} ± {{ figure(row.of.uncertainty) }} {{ catalogue.symbol(row.of.unit) }}</span>
@@ -40,7 +41,7 @@ const made = computed(() => {
       </span>
     </div>
     <p v-if="made" class="quiet">made of: {{ made }}</p>
-  </details>
+  </LazyDetails>
 </template>
 
 <style scoped>

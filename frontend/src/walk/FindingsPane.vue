@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Baseline, Check, EntryView, NextReading, RankedFault, RunExamination, VisitView } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
+import LazyDetails from '../shell/LazyDetails.vue'
 import CheckLine from './CheckLine.vue'
 import RankingList from './RankingList.vue'
 import StationHistory from './StationHistory.vue'
@@ -58,8 +59,8 @@ const folds = computed(() => {
   const waiting = props.run.checks.filter((check) => check.status === 'needs_readings' && !isTelling(check))
   const count = (checks: Check[], one: string, many: string) => `${checks.length} ${checks.length === 1 ? one : many}`
   return [
-    { words: count(passing, 'check passes', 'checks pass'), checks: passing, open: !telling.value.length },
-    { words: count(waiting, 'check waits for readings', 'checks wait for readings'), checks: waiting, open: false },
+    { key: 'passing', words: count(passing, 'check passes', 'checks pass'), checks: passing, open: !telling.value.length },
+    { key: 'waiting', words: count(waiting, 'check waits for readings', 'checks wait for readings'), checks: waiting, open: false },
   ].filter((fold) => fold.checks.length)
 })
 </script>
@@ -111,10 +112,10 @@ const folds = computed(() => {
     <ul class="checks">
       <li v-for="check in telling" :key="check.code"><CheckLine :check="check" /></li>
     </ul>
-    <details v-for="fold in folds" :key="fold.words" class="fold" :open="fold.open">
-      <summary class="quiet">{{ fold.words }}</summary>
+    <LazyDetails v-for="fold in folds" :key="fold.key" class="fold" :open="fold.open">
+      <template #summary><summary class="quiet">{{ fold.words }}</summary></template>
       <ul class="checks"><li v-for="check in fold.checks" :key="check.code"><CheckLine :check="check" /></li></ul>
-    </details>
+    </LazyDetails>
     <StationHistory v-if="history.length" :title="place" :entries="history" @take-back="(key) => $emit('takeBack', key)" />
     <nav class="sums" aria-label="Calculate with these readings">
       <span class="quiet">calculate with these readings:</span>

@@ -4,6 +4,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { RouterLink } from 'vue-router'
 import type { RankedFault, RunExamination } from '../api/types'
+import LazyDetails from '../shell/LazyDetails.vue'
 import ComparedLine from './ComparedLine.vue'
 
 const props = defineProps<{ ranking: RankedFault[]; runs: RunExamination[]; run: string; laid: string }>()
@@ -26,13 +27,13 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
 <template>
   <div class="ranking">
     <h2>what it may be</h2>
-    <details v-for="(one, index) in ranking.filter((r) => r.probability >= SHOWN_FROM)" :key="one.fault" :open="index === 0 && one.fault !== 'none'">
-      <summary>
+    <LazyDetails v-for="(one, index) in ranking.filter((r) => r.probability >= SHOWN_FROM)" :key="one.fault" :open="index === 0 && one.fault !== 'none'">
+      <template #summary><summary>
         <span class="title">{{ one.title }}<template v-if="one.mode"> ({{ one.mode }})</template></span>
         <span class="figure">{{ percent(one.probability) }}</span>
         <span v-if="one.severity" class="severity">{{ one.severity.words }}</span>
         <span class="bar" aria-hidden="true"><span :style="{ width: `${one.probability * 100}%` }" /></span>
-      </summary>
+      </summary></template>
       <div class="opened">
         <p v-if="one.suspect" class="suspect">{{ one.suspect.words }}</p>
         <template v-for="side in sides(one)" :key="side.title">
@@ -43,15 +44,15 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
               <template v-else>{{ line.words }}</template>
             </li>
           </ul>
-          <details v-if="side.rest.length" class="rest">
-            <summary>{{ side.rest.length }} more</summary>
+          <LazyDetails v-if="side.rest.length" class="rest">
+            <template #summary><summary>{{ side.rest.length }} more</summary></template>
             <ul>
               <li v-for="line in side.rest" :key="line.words">
                 <ComparedLine v-if="line.compared" :compared="line.compared" :runs="runs" :sound="one.fault === 'none'" />
                 <template v-else>{{ line.words }}</template>
               </li>
             </ul>
-          </details>
+          </LazyDetails>
         </template>
         <p v-if="one.apart">{{ one.apart }}</p>
         <BButton v-if="canLay(one)" class="lay" :aria-pressed="laid === one.fault" @click="$emit('lay', one.fault)">
@@ -65,7 +66,7 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
         <p v-if="one.fault !== 'none'" class="caution">{{ one.caution }}</p>
         <RouterLink :to="`/handbook/faults/${one.fault}`">about this in the Handbook</RouterLink>
       </div>
-    </details>
+    </LazyDetails>
   </div>
 </template>
 
