@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal, TypeVar
 from uuid import uuid4
 
@@ -146,14 +147,16 @@ def _entry(row: sqlite3.Row) -> Entry:
     head = (row["run"], row["entry_key"], bool(row["withdrawn"]), row["recorded_at"])
     if row["code"] is not None:
         observed = json.loads(row["observed"]) if row["observed"] is not None else None
-        return Entry(*head, observation=_if_known(Observation, {"code": row["code"], "value": observed}))
-    fields = {name: row[name] for name in ("station", "quantity", "value", "unit", "method", "at")}
-    return Entry(*head, reading=_if_known(Reading, fields))
+        text = json.dumps({"code": row["code"], "value": observed})
+        return Entry(*head, observation=_if_known(Observation, text))
+    text = json.dumps({name: row[name] for name in ("station", "quantity", "value", "unit", "method", "at")})
+    return Entry(*head, reading=_if_known(Reading, text))
 
 
-def _if_known(model: type[M], fields: dict[str, Any]) -> M | None:
-    """None for what an older Icepick took and this one would refuse."""
+@lru_cache(maxsize=10_000)
+def _if_known(model: type[M], text: str) -> M | None:
+    """None for what an older Icepick took and this one would refuse. Remembered: an entry never changes."""
     try:
-        return parse(model, json.dumps(fields))
+        return parse(model, text)
     except InvalidDocumentError:
         return None
