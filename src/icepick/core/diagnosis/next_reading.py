@@ -85,7 +85,7 @@ def _plan(
             return
         best = max(worth, key=lambda one: one.gain / one.minutes)
         if best.place is None:
-            tables.remove(best)
+            tables = [one for one in tables if one is not best]
         best = machines.take(best)
         looks += best.look is not None
         for spot in _spots(best):

@@ -32,6 +32,7 @@ class Said:
         self._belief, self._context = belief, context
         self._spoken = [term for term in belief.terms if term.words]
         self._faults = np.array([RANKED.index(h.fault) for h in belief.hypotheses])
+        self._likelihoods = np.exp([term.log_likelihood for term in self._spoken])
 
     def best(self, fault: Fault) -> int:
         """The likeliest hypothesis of a fault, by its place."""
@@ -65,9 +66,8 @@ class Said:
         """Answers at least so many times as likely, or as unlikely, under it as under the others on average."""
         if not self._spoken:
             return []
-        likelihoods = np.exp([term.log_likelihood for term in self._spoken])
         others = self._faults != self._faults[best]
-        ratios = likelihoods[:, best] / likelihoods[:, others].mean(axis=1)
+        ratios = self._likelihoods[:, best] / self._likelihoods[:, others].mean(axis=1)
         return [
             (term, float(np.log(ratio)))
             for term, ratio in zip(self._spoken, ratios, strict=True)
