@@ -49,6 +49,7 @@ def entry_times(tray: str, station: str) -> list[float]:
             page.locator(f".strip [data-station={station}][data-quantity=temperature]").click()
             page.keyboard.type(f"{55 + entry % 7}.{entry % 10}")
             page.evaluate(f"void (window.measured = ({MEASURE})())")
+            page.wait_for_timeout(100)  # as a hand: the last digit's own drawing is done by then
             page.keyboard.press("Enter")
             times.append(page.evaluate("window.measured"))
         browser.close()

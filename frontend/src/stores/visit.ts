@@ -30,6 +30,7 @@ export interface Shown {
 // In the order in which they are worked: gauges only once the rest calls for them.
 export const TRAYS = ['pipes', 'air', 'water', 'electrical', 'gauges', 'circuits'] as const
 export type Tray = (typeof TRAYS)[number]
+const STALE_AFTER_MS = 1900
 const TRAY_OF: Record<string, Tray> = {
   line: 'pipes', tap: 'gauges', air: 'air', water: 'water', electrical: 'electrical', circuit: 'circuits',
 }
@@ -45,6 +46,7 @@ export const useVisit = defineStore('visit', () => {
   const tray = ref<Tray>('pipes')
   const circuitCount = ref(4)
   let tag = ''
+  let heardAt = -Infinity
 
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
@@ -136,6 +138,7 @@ export const useVisit = defineStore('visit', () => {
   )
 
   function accept(answer: VisitView) {
+    heardAt = performance.now()
     view.value = shared(view.value, answer)
     catalogue.onUnit = answer.examination.station_names
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
@@ -172,6 +175,11 @@ export const useVisit = defineStore('visit', () => {
     outbox.letGo(shown)
   }
 
+  /** Look for what others changed, unless the visit was heard of just now: an entry brings it along. */
+  async function keepUp() {
+    if (performance.now() - heardAt >= STALE_AFTER_MS) await refresh()
+  }
+
   const onTheWay = () => waiting.value.some((entry) => !entry.sent && !entry.refused)
 
   /** Ask whether the visit changed, here or elsewhere; the server answers 304 while it did not. */
@@ -186,6 +194,7 @@ export const useVisit = defineStore('visit', () => {
     const { data } = answer
     if (data) accept(data)
     if (data || answer.response.status === 304) {
+      heardAt = performance.now()
       tag = answer.response.headers.get('ETag') ?? tag
       outbox.letGo(shown)
     }
@@ -340,7 +349,7 @@ export const useVisit = defineStore('visit', () => {
 
   return {
     view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, circuitCount,
-    load, refresh, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
+    load, refresh, keepUp, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
     chooseTray, goTo,
   }
 })

@@ -61,7 +61,7 @@ watch(
 )
 
 // Others may work on the same visit: look for what they changed.
-const poll = setInterval(() => void visit.refresh(), 2000)
+const poll = setInterval(() => void visit.keepUp(), 500)
 onScopeDispose(() => clearInterval(poll))
 
 function press(spot: Spot) {

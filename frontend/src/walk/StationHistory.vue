@@ -2,6 +2,7 @@
 // Everything that was read at one place in this run; any of it can be taken back, and stays in the record.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import type { EntryView } from '../api/types'
+import LazyDetails from '../shell/LazyDetails.vue'
 import { useCatalogue } from '../stores/catalogue'
 import { figure } from './figures'
 
@@ -13,8 +14,8 @@ const time = (at: string) => new Date(at).toLocaleTimeString(undefined, { hour: 
 </script>
 
 <template>
-  <details class="history">
-    <summary>{{ title }}: {{ entries.length }} read</summary>
+  <LazyDetails class="history">
+    <template #summary><summary>{{ title }}: {{ entries.length }} read</summary></template>
     <ol>
       <li v-for="entry in entries" :key="entry.entry_key" :class="{ withdrawn: entry.withdrawn }">
         <span class="figure">{{ figure(entry.reading?.value ?? 0) }} {{ catalogue.symbol(entry.reading?.unit ?? '') }}</span>
@@ -23,7 +24,7 @@ const time = (at: string) => new Date(at).toLocaleTimeString(undefined, { hour: 
         <BButton v-else size="sm" @click="$emit('takeBack', entry.entry_key)">take back</BButton>
       </li>
     </ol>
-  </details>
+  </LazyDetails>
 </template>
 
 <style scoped>

@@ -131,14 +131,15 @@ def entries(connection: sqlite3.Connection, visit_id: int) -> list[Entry]:
     rows = connection.execute(
         """SELECT runs.key AS run, e.*, withdrawals.entry_key IS NOT NULL AS withdrawn FROM (
              SELECT run_id, entry_key, recorded_at, id, station, quantity, value, unit, method, at,
-                    NULL AS code, NULL AS observed FROM readings
+                    NULL AS code, NULL AS observed
+             FROM readings WHERE run_id IN (SELECT id FROM runs WHERE visit_id = :visit)
              UNION ALL
              SELECT run_id, entry_key, recorded_at, id, NULL, NULL, NULL, NULL, NULL, NULL, code, value
-             FROM observations
+             FROM observations WHERE run_id IN (SELECT id FROM runs WHERE visit_id = :visit)
            ) AS e JOIN runs ON runs.id = e.run_id
            LEFT JOIN withdrawals ON withdrawals.entry_key = e.entry_key
-           WHERE runs.visit_id = ? ORDER BY e.recorded_at, e.id""",
-        (visit_id,),
+           ORDER BY e.recorded_at, e.id""",
+        {"visit": visit_id},
     )
     return [_entry(row) for row in rows]
 
