@@ -46,6 +46,10 @@ SOUND = 0.3
 READ = ("thin", "service", "full")
 
 
+ICE_UP_TO = 45.0
+"""Warmer outdoor air melts it [°F]. [common practice]"""
+
+
 @dataclass
 class DrawnVisit:
     """A visit, and what is true of it."""
@@ -161,7 +165,7 @@ def drawn(
         document, around = made_of_it
         # The same machine, weeks before, when nothing was wrong with it yet.
         before = _visit(one, ("heating", "cooling"), off, {}, "service", chance) if earlier else None
-        if not _could_be_read(document):
+        if not _could_be_read(document) or not _could_be(fault, around):
             continue
         made += 1
         yield DrawnVisit(
@@ -205,6 +209,13 @@ def _visit(
     document = visit_document(*runs)
     document["unit"] = one.model_dump(mode="json", exclude_none=True)
     return document, around
+
+
+def _could_be(fault: MachineFault | None, around: dict[str, Weather]) -> bool:
+    """Whether there is such a fault in such weather: ice lies on a coil in cold air alone."""
+    if fault is None or fault.fault != "outdoor_coil_frosted":
+        return True
+    return around["heating"].outdoor <= ICE_UP_TO
 
 
 def _could_be_read(document: dict[str, Any]) -> bool:
