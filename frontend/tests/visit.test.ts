@@ -55,6 +55,24 @@ describe('a visit on screen', () => {
     expect(useOutbox().entries).toEqual([])
   })
 
+  it('looks for what others did every other second, and no more often where nobody answers', async () => {
+    const asked = async (ms: number) => {
+      const before = server.sent.length
+      for (let passed = 0; passed < ms; passed += 500) {
+        await settle(500)
+        void visit.keepUp()
+      }
+      await settle()
+      return server.sent.length - before
+    }
+    visit.take(DISCHARGE, 161, 'degF')
+    await settle()
+    expect(await asked(1500), 'the entry brought it along').toBe(0)
+    expect(await asked(6000)).toBe(3)
+    server.breaks = () => { throw new TypeError('no line') }
+    expect(await asked(6000)).toBe(3)
+  })
+
   it('shows a reading from the key press on, whatever the server makes of it: unsent, acknowledged, in force', async () => {
     server.examines = false
     const seen: string[] = []

@@ -46,7 +46,7 @@ export const useVisit = defineStore('visit', () => {
   const tray = ref<Tray>('pipes')
   const circuitCount = ref(4)
   let tag = ''
-  let heardAt = -Infinity
+  let lookedAt = -Infinity
 
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
@@ -138,7 +138,7 @@ export const useVisit = defineStore('visit', () => {
   )
 
   function accept(answer: VisitView) {
-    heardAt = performance.now()
+    lookedAt = performance.now()
     view.value = shared(view.value, answer)
     catalogue.onUnit = answer.examination.station_names
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
@@ -177,7 +177,10 @@ export const useVisit = defineStore('visit', () => {
 
   /** Look for what others changed, unless the visit was heard of just now: an entry brings it along. */
   async function keepUp() {
-    if (performance.now() - heardAt >= STALE_AFTER_MS) await refresh()
+    if (performance.now() - lookedAt < STALE_AFTER_MS) return
+    // Counted from the asking: a server that is slow, or not there, is not asked the more for it.
+    lookedAt = performance.now()
+    await refresh()
   }
 
   const onTheWay = () => waiting.value.some((entry) => !entry.sent && !entry.refused)
@@ -194,7 +197,6 @@ export const useVisit = defineStore('visit', () => {
     const { data } = answer
     if (data) accept(data)
     if (data || answer.response.status === 304) {
-      heardAt = performance.now()
       tag = answer.response.headers.get('ETag') ?? tag
       outbox.letGo(shown)
     }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +17,7 @@ from icepick.core.prediction.fit import Fitted
 from icepick.core.properties.quantities import Kind
 
 Array = NDArray[np.float64]
+K = TypeVar("K")
 
 _FLOOR = {
     Kind.TEMPERATURE: FLOORS["temperature"],
@@ -34,15 +36,25 @@ class Shown:
 
 
 @dataclass(frozen=True, slots=True)
-class Everything:
-    """Of one run's places and figures (m,) each: values, and spreads as one standard deviation [SI]."""
+class Table(Generic[K]):
+    """Values and spreads, as one standard deviation [SI], side by side."""
 
-    places: Mapping[Place, int]
-    place_values: Array
-    place_spreads: Array
-    figures: Mapping[str, int]
-    figure_values: Array
-    figure_spreads: Array
+    columns: Mapping[K, int]
+    values: Array
+    spreads: Array
+
+    def at(self, key: K) -> Shown | None:
+        """One of them; None where it is not among them."""
+        column = self.columns.get(key)
+        return None if column is None else Shown(float(self.values[column]), float(self.spreads[column]))
+
+
+@dataclass(frozen=True, slots=True)
+class Everything:
+    """Of one run, by place and by name."""
+
+    places: Table[Place]
+    figures: Table[str]
 
 
 def figure(fitted: Fitted, k: int, name: str) -> Shown | None:
@@ -62,11 +74,7 @@ def figure(fitted: Fitted, k: int, name: str) -> Shown | None:
     Shown or None
         None where the machine has no such figure.
     """
-    found = shown(fitted, k)
-    column = found.figures.get(name)
-    if column is None:
-        return None
-    return Shown(float(found.figure_values[column]), float(found.figure_spreads[column]))
+    return shown(fitted, k).figures.at(name)
 
 
 def place(fitted: Fitted, k: int, at: Place) -> Shown | None:
@@ -86,11 +94,7 @@ def place(fitted: Fitted, k: int, at: Place) -> Shown | None:
     Shown or None
         None where the machine shows nothing there.
     """
-    found = shown(fitted, k)
-    column = found.places.get(at)
-    if column is None:
-        return None
-    return Shown(float(found.place_values[column]), float(found.place_spreads[column]))
+    return shown(fitted, k).places.at(at)
 
 
 def shown(fitted: Fitted, k: int) -> Everything:
@@ -118,7 +122,7 @@ def _worked_out(fitted: Fitted, k: int) -> Everything:
     told = fitted.states.foretold(k)
     places = _shown(fitted, k, told.means, told.slopes, _of_places(told.places))
     figures = _shown(fitted, k, told.figure_means, told.figure_jacobians, _of_figures(tuple(told.figures)))
-    return Everything(told.columns, *places, told.figure_columns, *figures)
+    return Everything(Table(told.columns, *places), Table(told.figure_columns, *figures))
 
 
 @lru_cache(maxsize=64)
