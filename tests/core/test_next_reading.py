@@ -7,8 +7,10 @@ from math import log2
 
 import pytest
 
+from builders import as_visit, valve_run
 from cases import SPLIT, examined
 from icepick.core.document.stations import Group, station
+from icepick.core.examine import examine
 from sick import sick_run
 
 BY_CLAMPS = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction", "outdoor_air_in")
@@ -91,3 +93,11 @@ def test_the_why_says_what_each_answer_would_mean():
         limit, below, above = (float(n) for n in re.findall(r"(-?[\d.]+) (?:°F|psig|A)", one.why))
         assert below < limit < above
         assert len(set(one.separates)) == 2
+
+
+def test_a_fault_is_told_apart_from_a_machine_and_not_from_a_title():
+    found = examine(as_visit(valve_run("heating", 150, 147, 31, 38))).ranking
+    assert [one.fault for one in found[:2]] == ["valve_bypassing", "none"]
+    assert found[0].apart.startswith(
+        "What separates it from a sound unit: in heating, suction rise in the valve"
+    )

@@ -25,6 +25,13 @@ from icepick.core.prediction.told_figures import place as shown_at
 Array = NDArray[np.float64]
 
 
+_RIVALS: dict[Fault, str] = {
+    "none": "a sound unit",
+    "reading_suspect": "a sound unit with one reading wrong",
+}
+"""What a fault is told apart from, where the title of the other says no machine."""
+
+
 class Said:
     """Everything said of the faults of one visit."""
 
@@ -95,7 +102,8 @@ class Said:
         if second is None or second is own:
             return ""
         mode = self._belief.hypotheses[place].mode
-        return apart(fit, own, second, title_on(self._context.unit, other, mode or only))
+        rival = _RIVALS.get(other) or title_on(self._context.unit, other, mode or only)
+        return apart(fit, own, second, rival)
 
     def foretold(self, best: int) -> dict[str, dict[str, Foretold]]:
         """What it would show at every station of every run that was made."""
