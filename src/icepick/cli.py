@@ -10,13 +10,18 @@ import socket
 import sys
 from collections.abc import Callable, Sequence
 from contextlib import closing
+from itertools import count
 from pathlib import Path
+from typing import get_args
 
 import click
 import platformdirs
 
 from icepick import __version__
+from icepick.core.document.codes import Mode
 from icepick.core.document.examination import examination_schema
+from icepick.core.document.recording import Recording
+from icepick.core.document.recording_csv import read_csv, write_csv
 from icepick.core.document.visit import Visit, parse_unit, parse_visit, visit_schema
 from icepick.core.examine import examine
 from icepick.core.machine.sheet import sheet
@@ -139,6 +144,69 @@ def schema(document: str) -> None:
     """Print the JSON Schema (draft 2020-12) of a document."""
     made = visit_schema() if document == "visit" else examination_schema()
     _print(json.dumps(made, indent=2, ensure_ascii=False))
+
+
+@main.command("recording")
+@click.argument("file", metavar="VISIT")
+@click.argument("name", metavar="ID", required=False)
+@click.option(
+    "--add", metavar="FILE", help="Add this CSV file and print the visit with it; '-' reads standard input."
+)
+@click.option("--mode", type=click.Choice(get_args(Mode)), help="The commanded mode at its start.")
+@click.option(
+    "--started-at", metavar="TIME", help="ISO 8601 with offset; needed where the first column is seconds."
+)
+@click.option("--minutes-running", type=float, help="How long the unit had run in that mode by then.")
+@click.option("--id", "given", metavar="ID", help="The new recording's id; otherwise the next free number.")
+def recording_command(
+    file: str,
+    name: str | None,
+    add: str | None,
+    mode: str | None,
+    started_at: str | None,
+    minutes_running: float | None,
+    given: str | None,
+) -> None:
+    """Print recording ID of a visit as CSV, or the visit with a CSV file added to its recordings."""
+    if (name is None) == (add is None):
+        raise click.UsageError("give the ID of a recording to print, or --add a file")
+    if add is not None and mode is None:
+        raise click.UsageError("--add needs --mode: what was called for when the recording starts")
+    source = file
+    try:
+        visit = parse_visit(_read(file))
+        if add is None:
+            click.echo(write_csv(_recording(visit, name)), nl=False)
+            return
+        source = add
+        added = read_csv(
+            _read(add).decode(),
+            name=given or _free_id(visit),
+            mode=str(mode),
+            started_at=started_at,
+            minutes_running=minutes_running,
+        )
+        _print(parse_visit(_with(visit, added)).model_dump_json(indent=2, exclude_none=True))
+    except (OSError, ValueError) as error:
+        _refuse(source, error)
+        sys.exit(2)
+
+
+def _recording(visit: Visit, name: str | None) -> Recording:
+    for one in visit.recordings:
+        if one.id == name:
+            return one
+    there = ", ".join(one.id for one in visit.recordings) or "none"
+    raise ValueError(f"there is no recording {name!r}; it holds {there}")
+
+
+def _free_id(visit: Visit) -> str:
+    taken = {one.id for one in (*visit.runs, *visit.recordings)}
+    return next(name for number in count(1) if (name := f"recording-{number}") not in taken)
+
+
+def _with(visit: Visit, added: Recording) -> str:
+    return visit.model_copy(update={"recordings": [*visit.recordings, added]}).model_dump_json()
 
 
 @main.command("machine")

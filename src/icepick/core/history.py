@@ -13,8 +13,8 @@ from math import hypot
 from pydantic import AwareDatetime
 
 from icepick.core.document.base import Document
+from icepick.core.document.codes import Mode
 from icepick.core.document.examination import Examination, Indicator, PlainQuantity, RunExamination
-from icepick.core.document.visit import Mode
 from icepick.core.practice import DEFAULT_PRACTICE, Practice
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, spread_from_si
 

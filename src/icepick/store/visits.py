@@ -11,7 +11,8 @@ from datetime import datetime
 from typing import Any
 
 from icepick.core.document.base import InvalidDocumentError, Problem
-from icepick.core.document.visit import Complaint, CompressorStage, Mode, Run, Visit
+from icepick.core.document.codes import Complaint, CompressorStage, Mode
+from icepick.core.document.visit import Run, Visit
 from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
 from icepick.store.reading_back import read_back

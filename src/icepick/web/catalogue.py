@@ -7,8 +7,8 @@ from typing import get_args
 from pydantic import BaseModel
 
 from icepick.core.circuit.graph import USUAL_BYPASS
+from icepick.core.document.codes import Bypass, MeterKind, QuantityName
 from icepick.core.document.stations import NUMBERED, STATIONS, Group, Place
-from icepick.core.document.visit import Bypass, MeterKind, QuantityName
 from icepick.core.document.words import WORDS
 from icepick.core.indicators import INDICATORS
 from icepick.core.properties.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem

@@ -10,20 +10,9 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, FiniteFloat
 
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.base import Document
+from icepick.core.document.codes import Complaint, CompressorSpeed, CompressorStage, Mode, RunId, Text
 from icepick.core.document.examination import Examination, Status
-from icepick.core.document.visit import (
-    MOST_ENTRIES,
-    MOST_RUNS,
-    Complaint,
-    CompressorSpeed,
-    CompressorStage,
-    Mode,
-    Observation,
-    Reading,
-    RunId,
-    Text,
-    Visit,
-)
+from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Visit
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem

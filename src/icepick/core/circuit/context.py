@@ -16,8 +16,9 @@ from icepick.core.circuit.direction import apparent_mode, running_circuit
 from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
 from icepick.core.circuit.learned import Learned
 from icepick.core.circuit.readings import CurrentReading, RunReadings, rests_on
+from icepick.core.document.codes import Mode
 from icepick.core.document.roles import ApparentMode, FlowMode
-from icepick.core.document.visit import Mode, Run, Unit
+from icepick.core.document.visit import Run, Unit
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
 

@@ -13,9 +13,10 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Literal
 
+from icepick.core.document.codes import Bypass, Layout, Medium, MeterKind, Mode
 from icepick.core.document.roles import Coil, FlowMode, Part, Role, Side, State
 from icepick.core.document.stations import STATIONS, Group, Place, Station, station
-from icepick.core.document.visit import Bypass, Layout, Medium, MeterKind, Mode, Unit
+from icepick.core.document.visit import Unit
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,8 +13,9 @@ from typing import Self
 from uncertainties import UFloat
 from uncertainties.core import Variable
 
+from icepick.core.document.codes import Method
 from icepick.core.document.stations import Group, station
-from icepick.core.document.visit import Method, Reading, Run
+from icepick.core.document.visit import Reading, Run
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import Kind, spread_to_si, to_si
 

@@ -22,9 +22,9 @@ from numpy.typing import NDArray
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
+from icepick.core.document.codes import ObservationCode, QuantityName
 from icepick.core.document.examination import Check
 from icepick.core.document.roles import FlowMode
-from icepick.core.document.visit import ObservationCode, QuantityName
 from icepick.core.prediction.fit import Fit
 
 Spot = tuple[str, QuantityName]

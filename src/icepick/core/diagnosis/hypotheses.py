@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from icepick.core.circuit.graph import has_fixed_liquid_line, meters
+from icepick.core.document.codes import Complaint
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
-from icepick.core.document.visit import Complaint, Unit
+from icepick.core.document.visit import Unit
 
 
 @dataclass(frozen=True, slots=True)

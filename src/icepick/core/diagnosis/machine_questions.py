@@ -22,10 +22,10 @@ from icepick.core.diagnosis.evidence import Checks, JudgedRun, Spot
 from icepick.core.diagnosis.gauges import gauges_too_early
 from icepick.core.diagnosis.machine_evidence import turned_round
 from icepick.core.diagnosis.question import ANOTHER_TAP, LIKELY, MINUTES, SWITCH_MODE, Question, stopped
+from icepick.core.document.codes import Method, QuantityName
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import Group, station
-from icepick.core.document.visit import Method, QuantityName
 from icepick.core.document.wording import say
 from icepick.core.handbook.fault_pages import title_on
 from icepick.core.machine.expected import COVERAGE

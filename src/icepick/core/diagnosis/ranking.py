@@ -12,9 +12,9 @@ from icepick.core.diagnosis.machine_evidence import Machines
 from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
 from icepick.core.diagnosis.saying import Said as _Said
 from icepick.core.diagnosis.tables import PLACE, Tables
+from icepick.core.document.codes import Complaint
 from icepick.core.document.examination import Fault, RankedFault
 from icepick.core.document.roles import FlowMode
-from icepick.core.document.visit import Complaint
 from icepick.core.handbook.fault_pages import PAGES, title_on
 
 EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables())

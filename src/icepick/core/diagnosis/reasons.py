@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from math import hypot, log
 
 from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.document.codes import QuantityName
 from icepick.core.document.examination import Compared, Measured
 from icepick.core.document.stations import station
-from icepick.core.document.visit import QuantityName
 from icepick.core.document.wording import display, display_spread, name
 from icepick.core.indicators import INDICATORS
 from icepick.core.machine.expected import COVERAGE

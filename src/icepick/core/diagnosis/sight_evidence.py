@@ -7,7 +7,7 @@ from collections.abc import Callable
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, in_operation, temperatures
-from icepick.core.document.visit import ObservationCode
+from icepick.core.document.codes import ObservationCode
 from icepick.core.indicators.metering import is_orifice
 
 

@@ -6,9 +6,9 @@ from typing import cast
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.belief import Belief
+from icepick.core.document.codes import QuantityName
 from icepick.core.document.examination import Measured, Suspect
 from icepick.core.document.stations import station
-from icepick.core.document.visit import QuantityName
 from icepick.core.document.wording import display, display_spread, name, say
 from icepick.core.document.words import QUANTITIES
 from icepick.core.machine.expected import COVERAGE

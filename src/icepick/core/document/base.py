@@ -306,6 +306,14 @@ class StopTemperature(Quantity):
     unit: Literal["degF", "degC"]
 
 
+class TemperatureStep(Quantity):
+    """How far two temperatures lie apart."""
+
+    kind = Kind.TEMPERATURE_DIFFERENCE
+    range = (0, 60, "delta_degF")
+    unit: Literal["delta_degF", "delta_degC"]
+
+
 class Length(Quantity):
     kind = Kind.LENGTH
     range = (0, 1000, "ft")

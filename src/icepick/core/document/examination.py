@@ -7,9 +7,9 @@ from typing import Any, Literal
 from pydantic import AwareDatetime, Field
 
 from icepick.core.document.base import Document
+from icepick.core.document.codes import Method, Mode, ObservationCode, QuantityName
 from icepick.core.document.roles import ApparentMode, Coil, FlowMode, Part, Role, Side, State
 from icepick.core.document.stations import Place
-from icepick.core.document.visit import Method, Mode, ObservationCode, QuantityName
 
 Source = Literal["gauge", "bend", "usual"]
 Corner = Literal[

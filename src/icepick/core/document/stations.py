@@ -199,6 +199,11 @@ STATIONS: tuple[Station, ...] = (
 CIRCUIT_PATTERN = r"^(indoor|outdoor)_circuit:([1-9]\d?)$"
 """How a coil circuit is written: ``outdoor_circuit:3``; N from 1 to 99."""
 
+STATE = Allowed(Kind.STATE, 0, 1, "1")
+SWITCHED = frozenset({"compressor", "outdoor_fan", "backup_heat", "solenoid"})
+"""Where a recording may hold the quantity ``state``: what is, not what is commanded. The fan turns, the heater heats,
+voltage is there at the solenoid."""
+
 _BY_CODE = {station.code: station for station in STATIONS}
 _ORDER = {station.code: index for index, station in enumerate(STATIONS)}
 

@@ -11,8 +11,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import AwareDatetime, Field, FiniteFloat, StringConstraints, model_validator
-from pydantic.json_schema import WithJsonSchema
+from pydantic import AwareDatetime, Field, FiniteFloat, model_validator
 
 from icepick.core.document.base import (
     AirFlow,
@@ -29,113 +28,45 @@ from icepick.core.document.base import (
     StopTemperature,
     Target,
     Temperature,
+    TemperatureStep,
     Time,
     WaterFlow,
     check_range,
     field_error,
     parse,
 )
-from icepick.core.document.stations import CIRCUIT_PATTERN, STATIONS, station
+from icepick.core.document.codes import (
+    Bypass,
+    Complaint,
+    CompressorSpeed,
+    CompressorStage,
+    Layout,
+    Medium,
+    MeterKind,
+    Method,
+    Mode,
+    Name,
+    ObservationCode,
+    QuantityName,
+    ReadingUnit,
+    RunId,
+    StationCode,
+    Text,
+)
+from icepick.core.document.recording import Recording
+from icepick.core.document.stations import station
 from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE, standard_pressure
 from icepick.core.properties.quantities import UNITS, Kind
 from icepick.core.properties.refrigerants import Refrigerant
 
-Mode = Literal["heating", "cooling", "defrost", "off"]
-Complaint = Literal[
-    "no_heat",
-    "no_cooling",
-    "weak",
-    "iced_outdoor_coil",
-    "blows_cold_in_heating",
-    "high_bills",
-    "noise",
-    "routine",
-    "start_up",
-]
-Layout = Literal["split", "ductless", "packaged"]
-Medium = Literal["air", "water"]
-MeterKind = Literal["txv", "piston", "capillary", "eev", "none"]
-Bypass = Literal["internal_check", "external_check", "sliding_piston", "none"]
-Method = Literal["clamp", "probe", "infrared", "gauge", "meter", "estimate"]
-QuantityName = Literal[
-    "temperature",
-    "wet_bulb",
-    "relative_humidity",
-    "pressure",
-    "flow",
-    "fluid_factor",
-    "current",
-    "voltage",
-    "resistance",
-    "power",
-]
-ObservationCode = Literal[
-    "valve_shift_heard",
-    "magnets_full_travel",
-    "magnets_stop_midway",
-    "magnets_do_not_move",
-    "outdoor_fan_running",
-    "outdoor_fan_stopped",
-    "backup_heat_on",
-    "backup_heat_off",
-    "outdoor_coil_frosted_even",
-    "outdoor_coil_frosted_patchy",
-    "outdoor_coil_iced_solid",
-    "outdoor_coil_clear",
-    "filter_dirty",
-    "coil_dirty_indoor",
-    "coil_dirty_outdoor",
-    "desuperheater_off",
-    "bulb_loose",
-    "oil_stain",
-    "hissing_at_meter",
-]
-ReadingUnit = Literal[
-    "degF",
-    "degC",
-    "psi",
-    "kPa",
-    "bar",
-    "psia",
-    "kPa_abs",
-    "bar_abs",
-    "A",
-    "V",
-    "ohm",
-    "kohm",
-    "gpm",
-    "L/min",
-    "L/s",
-    "cfm",
-    "m3/h",
-    "W",
-    "kW",
-    "Btu/h",
-    "percent",
-    "1",
-]
-StationCode = Annotated[
-    str,
-    WithJsonSchema(
-        {
-            "anyOf": [
-                {"type": "string", "enum": [s.code for s in STATIONS]},
-                {"type": "string", "pattern": CIRCUIT_PATTERN},
-            ]
-        }
-    ),
-]
-Text = Annotated[str, StringConstraints(max_length=10_000)]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
-CompressorStage = Literal["low", "high"]
-CompressorSpeed = Annotated[FiniteFloat, Field(ge=0, le=200)]
 MOST_RUNS = 1000
 """In one visit."""
 MOST_ENTRIES = 10_000
 """Readings, and observations, in one run: a probe read every second for almost three hours."""
+MOST_RECORDINGS = 50
+"""In one visit."""
 MOST_ROWS = 100
 """In a manufacturer's table."""
-RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
 
 
 class Site(Document):
@@ -191,6 +122,8 @@ class Defrost(Document):
     start_below: StartTemperature | None = None
     stop_above: StopTemperature | None = None
     limit: Time | None = None
+    demand_difference: TemperatureStep | None = None
+    least_interval: Time | None = None
 
     @model_validator(mode="after")
     def _starts_below_its_stop(self) -> Self:
@@ -267,6 +200,7 @@ class Unit(Document):
     compressor: Compressor
     reversing_valve: ReversingValve
     defrost: Defrost | None = None
+    backup_heat: Literal["electric", "other", "none"] | None = None
     line_set_length: Length | None = None
     design: Design | None = None
 
@@ -340,14 +274,17 @@ class Visit(Document):
     complaint: Complaint | None = None
     unit: Unit
     runs: list[Run] = Field(max_length=MOST_RUNS)
+    recordings: list[Recording] = Field(default=[], max_length=MOST_RECORDINGS)
 
     @model_validator(mode="after")
-    def _run_ids_differ(self) -> Self:
-        seen: set[str] = set()
-        for index, run in enumerate(self.runs):
-            if run.id in seen:
-                raise field_error(f"runs/{index}/id", f"two runs share the id {run.id!r}.")
-            seen.add(run.id)
+    def _ids_differ(self) -> Self:
+        seen: dict[str, str] = {}
+        for what, entries in (("run", self.runs), ("recording", self.recordings)):
+            for index, one in enumerate(entries):
+                if one.id in seen:
+                    both = f"two {what}s" if seen[one.id] == what else f"a {seen[one.id]} and a {what}"
+                    raise field_error(f"{what}s/{index}/id", f"{both} share the id {one.id!r}.")
+                seen[one.id] = what
         return self
 
 

@@ -14,10 +14,10 @@ from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.graph import Circuit
 from icepick.core.circuit.load import medium_entering
 from icepick.core.circuit.saturation import side
+from icepick.core.document.codes import Medium, Mode
 from icepick.core.document.examination import Doubt
 from icepick.core.document.roles import Role
 from icepick.core.document.stations import Group, station
-from icepick.core.document.visit import Medium, Mode
 from icepick.core.document.wording import name, names, say
 from icepick.core.properties.quantities import SYMBOLS, UNITS, Kind, to_si
 from icepick.core.properties.refrigerants import OutsideRangeError, saturation_temperature

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from icepick.core.circuit.graph import Circuit
+from icepick.core.document.codes import Medium, MeterKind
 from icepick.core.document.roles import FlowMode
-from icepick.core.document.visit import Medium, MeterKind
 from icepick.core.machine.conditions import Conditions
 
 

@@ -13,9 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.circuit.graph import Circuit, build_circuit
+from icepick.core.document.codes import MeterKind
 from icepick.core.document.roles import FlowMode, Side
 from icepick.core.document.visit import Meter as Fitted
-from icepick.core.document.visit import MeterKind, Unit
+from icepick.core.document.visit import Unit
 from icepick.core.document.wording import say
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import ENTHALPY_SCALE, walk

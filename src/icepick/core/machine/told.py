@@ -8,10 +8,10 @@ from typing import Literal, cast
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.graph import stations_of_unit
+from icepick.core.document.codes import QuantityName
 from icepick.core.document.examination import Expected as ExpectedReading
 from icepick.core.document.examination import ExpectedCorner, ExpectedFigure, PlainQuantity
 from icepick.core.document.stations import station
-from icepick.core.document.visit import QuantityName
 from icepick.core.document.wording import display, listing
 from icepick.core.machine.expected import Expected, Value, expected
 from icepick.core.machine.figures import KINDS

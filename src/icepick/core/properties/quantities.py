@@ -38,6 +38,7 @@ class Kind(StrEnum):
     SHARE = "share"
     FLUID_FACTOR = "fluid_factor"
     SPECIFIC_ENTHALPY = "specific_enthalpy"
+    STATE = "state"
 
 
 UnitSystem = Literal["field", "metric"]
@@ -62,6 +63,7 @@ UNITS: dict[Kind, tuple[str, ...]] = {
     Kind.SHARE: ("percent",),
     Kind.FLUID_FACTOR: ("1",),
     Kind.SPECIFIC_ENTHALPY: ("Btu/lb", "kJ/kg"),
+    Kind.STATE: ("1",),
 }
 """Accepted units of each kind, as named by the visit document. ``psi``, ``kPa`` and ``bar`` are gauge."""
 
@@ -85,6 +87,7 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.SHARE: "percent",
         Kind.FLUID_FACTOR: "1",
         Kind.SPECIFIC_ENTHALPY: "Btu/lb",
+        Kind.STATE: "1",
     },
     "metric": {
         Kind.TEMPERATURE: "degC",
@@ -105,6 +108,7 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.SHARE: "percent",
         Kind.FLUID_FACTOR: "1",
         Kind.SPECIFIC_ENTHALPY: "kJ/kg",
+        Kind.STATE: "1",
     },
 }
 
@@ -206,6 +210,7 @@ _SI = {
     Kind.SHARE: "dimensionless",
     Kind.FLUID_FACTOR: "dimensionless",
     Kind.SPECIFIC_ENTHALPY: "joule/kilogram",
+    Kind.STATE: "dimensionless",
 }
 _GAUGE = frozenset({"psi", "kPa", "bar"})
 
