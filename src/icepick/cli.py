@@ -201,7 +201,7 @@ def _recording(visit: Visit, name: str | None) -> Recording:
 
 
 def _free_id(visit: Visit) -> str:
-    taken = {one.id for one in (*visit.runs, *visit.recordings)}
+    taken = {run.id for run in visit.runs} | {one.id for one in visit.recordings}
     return next(name for number in count(1) if (name := f"recording-{number}") not in taken)
 
 

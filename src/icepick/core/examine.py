@@ -8,9 +8,11 @@ from functools import lru_cache
 from icepick.core.checks.advice import advise
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.circuit.learned import Learned
+from icepick.core.defrost.recorded import recordings_of, shown
 from icepick.core.diagnosis.baseline import Judged, baseline
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import believe, rank
+from icepick.core.diagnosis.recorded_runs import recorded_runs, unmade
 from icepick.core.diagnosis.verdict import verdict
 from icepick.core.document.examination import Baseline, Examination, PlainQuantity
 from icepick.core.document.visit import Unit, Visit, parse_unit, parse_visit
@@ -47,11 +49,14 @@ def examine(
     learned, before = _taught(visit, earlier, practice, units) if earlier else (None, None)
     examined = examined_runs(visit, practice, units, learned)
     trusted = [run.judged() for run in examined]
-    belief = believe(trusted, visit.complaint)
-    ranking = rank(belief, trusted)
-    following = next_readings(belief, trusted)
+    watched = recordings_of(visit, practice, units)
+    every = [*trusted, *recorded_runs(watched, practice, units, visit.site.atmosphere)]
+    belief = believe(every, visit.complaint)
+    ranking = rank(belief, every)
+    following = next_readings(belief, trusted, unmade(watched, every))
     runs = [run.after(judged) for run, judged in zip(examined, trusted, strict=True)]
-    said = verdict(visit, runs, ranking, following)
+    recordings = [shown(one) for one in watched]
+    said = verdict(visit, runs, ranking, following, recordings)
     return Examination(
         headline=said.headline,
         verdict=said.text,
@@ -60,6 +65,7 @@ def examine(
         baseline=before,
         station_names=dict(_names(visit.unit)),
         runs=runs,
+        recordings=recordings,
         ranking=ranking,
         next_readings=following,
         changed_limits={

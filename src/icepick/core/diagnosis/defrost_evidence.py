@@ -52,7 +52,11 @@ SENSOR = Feature(
     "A sensor that lies starts and stops the defrost at the wrong time.",
     {"defrost_sensor_off": (0.04, 0.96), "others": (0.985, 0.015)},
     _sensor_off,
-    lambda context: [],
+    lambda context: (
+        [("coil_sensor", "resistance"), ("coil_sensor", "temperature")]
+        if context.unit.source == "air"
+        else []
+    ),
     runs,
 )
 

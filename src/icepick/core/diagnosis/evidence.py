@@ -33,10 +33,13 @@ Checks = Mapping[str, Check]
 
 @dataclass(frozen=True, slots=True)
 class JudgedRun:
-    """A run by the readings that may carry a judgement, with the checks that rest on them, by code."""
+    """A run by the readings that may carry a judgement, with the checks that rest on them, by code. ``signs`` names what a
+    check of a recording found where its status does not say it; ``recorded`` where the run is what a recording shows."""
 
     context: RunContext
     checks: Checks
+    signs: Mapping[str, str] = field(default_factory=dict)
+    recorded: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)

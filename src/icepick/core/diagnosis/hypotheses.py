@@ -75,9 +75,12 @@ RANKED: tuple[Fault, ...] = (
     "source_water_flow_low",
     "source_coil_fouled",
     "coil_circuit_starved",
+    "defrost_not_starting",
+    "defrost_not_stopping",
     "defrost_fan_running",
     "defrost_no_backup_heat",
     "defrost_sensor_off",
+    "defrost_too_often",
     "reading_suspect",
 )
 """The faults that the evidence so far can speak for."""
@@ -113,6 +116,10 @@ COMPLAINED_OF: dict[Complaint, FlowMode] = {
 
 
 IN_DEFROST: frozenset[Fault] = frozenset({"defrost_fan_running", "defrost_no_backup_heat"})
+OF_THE_SEQUENCE: frozenset[Fault] = frozenset(
+    {"defrost_not_starting", "defrost_not_stopping", "defrost_too_often"}
+)
+"""Faults that only a sequence watched through time shows."""
 
 
 def hypotheses(
@@ -124,6 +131,7 @@ def hypotheses(
     circuits_seen: bool = False,
     sensors_read: bool = False,
     ice_can_be: bool = True,
+    recorded: bool = False,
 ) -> list[Hypothesis]:
     """Everything that may be wrong with a unit that was run in these modes, or that the customer complains of in another:
     a sound run in one mode says nothing of what sits in the other's parts.
@@ -147,6 +155,8 @@ def hypotheses(
         Whether a defrost sensor was held against a thermometer.
     ice_can_be : bool
         Whether the outdoor air, or what was seen, allows ice on the outdoor coil.
+    recorded : bool
+        Whether heating was recorded through time.
 
     Returns
     -------
@@ -163,6 +173,7 @@ def hypotheses(
             "coil_circuit_starved": circuits_seen,
             "defrost_sensor_off": sensors_read,
             "outdoor_coil_frosted": ice_can_be,
+            **dict.fromkeys(OF_THE_SEQUENCE, recorded),
         }
         if (fault in IN_DEFROST and not defrosted) or not asked.get(fault, True):
             continue
@@ -184,10 +195,12 @@ def _can_be(fault: Fault, unit: Unit, run: list[FlowMode]) -> bool:
         return unit.reversing_valve.energized_in in run
     if fault in OF_THE_SOURCE_WATER:
         return unit.source == "water"
-    if fault in ("indoor_airflow_low", "defrost_no_backup_heat"):
+    if fault == "defrost_no_backup_heat":
+        return unit.load == "air" and unit.backup_heat in (None, "electric")
+    if fault == "indoor_airflow_low":
         return unit.load == "air"
-    if fault == "defrost_fan_running":
-        return unit.source == "air"
+    if fault == "defrost_fan_running" or fault in OF_THE_SEQUENCE:
+        return unit.source == "air" and (unit.defrost is None or unit.defrost.method != "none")
     if fault == "outdoor_coil_frosted":
         return unit.source == "air" and "heating" in run
     return fault != "outdoor_airflow_low" or unit.source == "air"

@@ -43,7 +43,7 @@ class Machines:
         list of Term
             One at most.
         """
-        found = held(runs)
+        found = held([run for run in runs if not run.recorded])
         if not any(run.readings for run in found):
             return []
         asked = {h: one for h in hypotheses if (one := _asked(h, found))}

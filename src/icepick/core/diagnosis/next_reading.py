@@ -10,7 +10,7 @@ judgement counts as not taken. [our own choice of minutes]
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
@@ -20,6 +20,7 @@ from icepick.core.diagnosis.machine_questions import MachineQuestions
 from icepick.core.diagnosis.question import MINUTES, Question, stopped
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
+from icepick.core.document.codes import Mode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.stations import Group, station, walking_order
 
@@ -36,7 +37,9 @@ _LOOKS = 2
 """Looks cost little, and must not crowd out what an instrument answers."""
 
 
-def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextReading]:
+def next_readings(
+    belief: Belief | None, runs: list[JudgedRun], unmade: Sequence[RunContext] = ()
+) -> list[NextReading]:
     """Stations to read, the most telling per minute of work first.
 
     Parameters
@@ -45,6 +48,8 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
         What is thought of each hypothesis; None while nothing that counts was read.
     runs : list of JudgedRun
         The runs, each with the checks that rest on readings which may carry a judgement.
+    unmade : sequence of RunContext
+        Runs that could be made besides.
 
     Returns
     -------
@@ -56,7 +61,7 @@ def next_readings(belief: Belief | None, runs: list[JudgedRun]) -> list[NextRead
     if belief is None or (first and begun):
         return first
     first += _read_again(belief, runs)
-    return [*first, *_plan(belief, runs, {(one.station, one.quantity, one.run) for one in first})]
+    return [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
 
 
 def _read_again(belief: Belief, runs: list[JudgedRun]) -> Iterator[NextReading]:
@@ -70,9 +75,12 @@ def _read_again(belief: Belief, runs: list[JudgedRun]) -> Iterator[NextReading]:
 
 
 def _plan(
-    belief: Belief, runs: list[JudgedRun], named: set[tuple[str, str, str | None]]
+    belief: Belief,
+    runs: list[JudgedRun],
+    unmade: Sequence[RunContext],
+    named: set[tuple[str, str, str | None]],
 ) -> Iterator[NextReading]:
-    tables, machines = list(table_questions(belief, runs)), MachineQuestions(belief, runs)
+    tables, machines = list(table_questions(belief, runs, unmade)), MachineQuestions(belief, runs)
     instruments, looks = 0, 0
     while instruments < _MOST:
         worth = [
@@ -135,10 +143,18 @@ def _entry(context: RunContext, spot: Spot, minutes: float, why: str) -> NextRea
 def _reading(question: Question, spot: Spot) -> NextReading:
     switch = question.run is None
     minutes = round(question.minutes / max(len(question.missing), 1), 1)
-    why = (f"Switch mode to {question.context.run.mode}. " if switch else "") + question.why
+    why = (_TURN[question.context.run.mode] if switch else "") + question.why
     look = question.look.look if question.look else None
     more = {"observe": look, "run": question.run, "switch_mode": switch, "separates": question.separates}
     return _entry(question.context, spot, minutes, why).model_copy(update=more)
+
+
+_TURN: dict[Mode, str] = {
+    "heating": "Switch mode to heating. ",
+    "cooling": "Switch mode to cooling. ",
+    "defrost": "Force a defrost. ",
+    "off": "Switch it off. ",
+}
 
 
 def _stop(belief: Belief, runs: list[JudgedRun]) -> NextReading:

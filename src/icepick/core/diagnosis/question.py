@@ -23,6 +23,8 @@ ANOTHER_TAP = 2.0
 LOOK = 0.5
 SWITCH_MODE = 12.0
 """Turning the unit round, and waiting until it has settled."""
+UNMADE = "unmade"
+"""What a run that could be made besides is called while it is weighed."""
 LIKELY = 0.03
 """Faults less probable than this are not named as what a question separates."""
 

@@ -11,13 +11,14 @@ from icepick.core.diagnosis.hypotheses import RANKED, hypotheses, prior
 from icepick.core.diagnosis.machine_evidence import Machines
 from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
 from icepick.core.diagnosis.saying import Said as _Said
+from icepick.core.diagnosis.sequence_evidence import Sequences
 from icepick.core.diagnosis.tables import PLACE, Tables
 from icepick.core.document.codes import Complaint
 from icepick.core.document.examination import Fault, RankedFault
 from icepick.core.document.roles import FlowMode
 from icepick.core.handbook.fault_pages import PAGES, title_on
 
-EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables())
+EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables(), Sequences())
 """Everything that speaks of faults."""
 
 _CONTRADICTED = 0.02
@@ -59,6 +60,7 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
             "defrost.sensor" in run.checks or "defrost.ambient_sensor" in run.checks for run in runs
         ),
         ice_can_be=any(_ice_can_be(run.context) for run in runs),
+        recorded=any(run.recorded and run.context.run.mode == "heating" for run in runs),
     )
     terms = [term for evidence in EVIDENCE for term in evidence.terms(runs, all_of)]
     if not any(term.question != "doubts" or "contradicts" in term.words for term in terms):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import cache
 from typing import Any
 
@@ -14,7 +14,7 @@ from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import Checks, JudgedRun
 from icepick.core.diagnosis.gauges import gauges_too_early
 from icepick.core.diagnosis.machine_evidence import other_mode
-from icepick.core.diagnosis.question import LIKELY, LOOK, MINUTES, SWITCH_MODE, Question, stopped
+from icepick.core.diagnosis.question import LIKELY, LOOK, MINUTES, SWITCH_MODE, UNMADE, Question, stopped
 from icepick.core.diagnosis.tables import FEATURES
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
@@ -22,9 +22,13 @@ from icepick.core.document.stations import Group, station
 
 _OF_CONTROL = ("voltage", "resistance")
 _CLEARLY = 0.2
+_BY_RECORDING = 2.0
+"""Minutes to bring a unit that was recorded to a run for readings: it stands before you. [our own choice]"""
 
 
-def table_questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[Question]:
+def table_questions(
+    belief: Belief, runs: list[JudgedRun], unmade: Sequence[RunContext] = ()
+) -> Iterator[Question]:
     """Every question of a table that is open.
 
     Parameters
@@ -33,6 +37,8 @@ def table_questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[Question]
         What is thought of each hypothesis.
     runs : list of JudgedRun
         The runs, each with the checks that rest on readings which may carry a judgement.
+    unmade : sequence of RunContext
+        Runs that could be made besides.
 
     Yields
     ------
@@ -44,6 +50,7 @@ def table_questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[Question]
     ]
     if not all(stopped(run.checks) for run in runs):
         contexts += [(other, {}, None, SWITCH_MODE) for other in other_mode(runs)]
+    contexts += [(context, {}, None, _BY_RECORDING) for context in unmade]
     likely, different = _likely(belief)
     for context, checks, run_id, extra in contexts:
         without_gauges, halted = gauges_too_early(context, checks), stopped(checks)
@@ -52,7 +59,7 @@ def table_questions(belief: Belief, runs: list[JudgedRun]) -> Iterator[Question]
                 continue
             separates = _separated(belief, likely, different, feature.apart[context.commanded], _CLEARLY)
             if feature.look is not None:
-                if run_id is not None and not halted:
+                if (run_id is not None or context.run.id == UNMADE) and not halted:
                     yield Question(context, [], bits, LOOK, run_id, feature.reason, separates, feature)
                 continue
             missing = [spot for spot in feature.spots(context) if context.value(*spot) is None]

@@ -10,7 +10,15 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
-from icepick.core.document.examination import Check, Fault, NextReading, RankedFault, RunExamination, Status
+from icepick.core.document.examination import (
+    Check,
+    Fault,
+    NextReading,
+    RankedFault,
+    RecordingExamination,
+    RunExamination,
+    Status,
+)
 from icepick.core.document.visit import Unit, Visit
 from icepick.core.document.wording import listing, name, names
 from icepick.core.document.words import OBSERVATIONS, QUANTITIES
@@ -35,14 +43,16 @@ class _Seen:
     runs: Sequence[RunExamination]
     ranking: Sequence[RankedFault]
     next_readings: Sequence[NextReading]
+    recordings: Sequence[RecordingExamination] = ()
 
     @property
     def unit(self) -> Unit:
         return self.visit.unit
 
-    def checks(self, *statuses: Status) -> list[tuple[RunExamination, Check]]:
-        """Every check of these statuses, with its run."""
-        return [(run, check) for run in self.runs for check in run.checks if check.status in statuses]
+    def checks(self, *statuses: Status) -> list[tuple[RunExamination | RecordingExamination, Check]]:
+        """Every check of these statuses, with the run or recording it is of."""
+        of: tuple[RunExamination | RecordingExamination, ...] = (*self.runs, *self.recordings)
+        return [(one, check) for one in of for check in one.checks if check.status in statuses]
 
     @property
     def first(self) -> RankedFault | None:
@@ -67,6 +77,7 @@ def verdict(
     runs: Sequence[RunExamination],
     ranking: Sequence[RankedFault],
     next_readings: Sequence[NextReading],
+    recordings: Sequence[RecordingExamination] = (),
 ) -> Verdict:
     """The headline, the sentences and the worst outcome behind them.
 
@@ -80,13 +91,15 @@ def verdict(
         The faults, most likely first.
     next_readings : sequence of NextReading
         What to read next.
+    recordings : sequence of RecordingExamination
+        The examined recordings.
 
     Returns
     -------
     Verdict
         Headline, text and outcome.
     """
-    seen = _Seen(visit, runs, ranking, next_readings)
+    seen = _Seen(visit, runs, ranking, next_readings, recordings)
     said = next(_in_order(seen))
     outcome = _outcome(seen, said.outcome)
     return Verdict(said.headline, said.text, outcome)
@@ -252,6 +265,73 @@ def _wrong_way(seen: _Seen) -> Verdict | None:
         found = _conclusion(seen)
         return _say(words, "fail", *found)
     return None
+
+
+def _defrost(seen: _Seen) -> Verdict | None:
+    """What a recording shows to be wrong with a defrost, and the fault that explains it."""
+    failing = [check for one in seen.recordings for check in one.checks if check.status == "fail"]
+    for code, words in _DEFROST_FAILS.items():
+        for check in failing:
+            if check.code == code:
+                found = _conclusion(seen)
+                return _say(words, "fail", *(found or [check.explain]))
+    return None
+
+
+_DEFROST_FAILS = {
+    "defrost.shift": "The reversing valve does not follow the defrost",
+    "defrost.start": "Defrost does not start as it should",
+    "defrost.stop": "Defrost does not stop as it should",
+    "defrost.sensor": "The coil sensor is off",
+    "defrost.ambient_sensor": "The ambient sensor is off",
+    "defrost.interval": "Defrost comes too soon",
+    "defrost.duration": "Defrost runs past its limit",
+    "defrost.cleared": "Defrost leaves frost on the coil",
+    "defrost.recovery": "The coil does not recover after defrost",
+}
+
+
+def _recorded(seen: _Seen) -> Verdict | None:
+    """Recordings alone, and nothing fails in them."""
+    if seen.runs or not seen.recordings:
+        return None
+    defrosts = [one for recording in seen.recordings for one in recording.defrosts]
+    watched = [check for one in seen.recordings for check in one.checks if check.status == "watch"]
+    missing = [check for one in seen.recordings for check in one.checks if check.status == "needs_readings"]
+    known = any(spell.mode != "unknown" for one in seen.recordings for spell in one.spells)
+    if not known:
+        return _say("Nothing recorded tells what the circuit did", "needs_readings", _NEEDED)
+    open_ones = [*watched, *missing]
+    more = (
+        f"Still open: {'; '.join(list(dict.fromkeys(c.title for c in open_ones))[:_FEW])}"
+        if open_ones
+        else None
+    )
+    leads = f"It may be {seen.first.title}" if seen.first and seen.first.probability >= _WORTH else None
+    if not defrosts:
+        due = next(
+            (
+                check.explain
+                for one in seen.recordings
+                for check in one.checks
+                if check.code == "defrost.start"
+            ),
+            None,
+        )
+        return _say("No defrost in this recording", "watch" if watched else "pass", due, leads or more)
+    clear = [one.cleared for one in defrosts]
+    seen_all = all(one.started is not None and one.ended is not None for one in defrosts)
+    if all(clear):
+        headline = "Defrost works as recorded: the coil came clear"
+        if len(defrosts) > 1:
+            headline += f" in each of {len(defrosts)}"
+    else:
+        headline = "Nothing fails in the defrost recorded"
+    outcome: Status = "watch" if watched or not seen_all else "pass"
+    return _say(headline, outcome, leads, more)
+
+
+_NEEDED = "Record the outdoor coil, the supply air and the outdoor air at the least."
 
 
 def _water_short(seen: _Seen) -> Verdict | None:
@@ -483,7 +563,10 @@ def _what_is_left(seen: _Seen) -> str:
 def _unjudged(seen: _Seen) -> list[str]:
     """What of charge and metering was held to nothing: a fixed orifice is charged by superheat, in cooling alone."""
     judged = [
-        (run.running_mode, check.code) for run, check in seen.checks("pass") if check.margin is not None
+        (run.running_mode, check.code)
+        for run in seen.runs
+        for check in run.checks
+        if check.status == "pass" and check.margin is not None
     ]
     codes = {code for _, code in judged}
     if codes & _HEAT_MOVED:
@@ -537,10 +620,12 @@ _PARTS = (
     _call,
     _wrong_way,
     _fans_and_heat,
+    _defrost,
     _water_short,
     _fault,
     _unexplained,
     _too_early,
+    _recorded,
     _sound,
 )
 """What may lead the verdict, the most urgent first."""

@@ -45,6 +45,7 @@ Fault = Literal[
     "defrost_fan_running",
     "defrost_no_backup_heat",
     "defrost_sensor_off",
+    "defrost_too_often",
     "reading_suspect",
 ]
 
@@ -305,6 +306,83 @@ class RunExamination(Document):
     doubts: list[Doubt]
 
 
+class Spell(Document):
+    """What the circuit did from one second of a recording to another."""
+
+    mode: Literal["heating", "cooling", "defrost", "off", "unknown"]
+    start: float = Field(serialization_alias="from")
+    end: float = Field(serialization_alias="to")
+
+
+class MeltingPlateau(Document):
+    """While melting ice held the coil: from one second to another, and at what temperature."""
+
+    start: float = Field(serialization_alias="from")
+    end: float = Field(serialization_alias="to")
+    temperature: PlainQuantity
+
+
+class SeenDefrost(Document):
+    """One defrost of a recording. Moments are seconds since its start, null where outside the recording.
+
+    ``run_before`` is minutes of heating before it, or null. ``coil_at_start`` is the outdoor coil's temperature then,
+    ``coil_highest`` its highest, ``supply_air_lowest`` the coldest supply air. ``shift_delay`` is seconds from the call to
+    the shift. ``called`` and ``let_go`` are when the board acted and took that back. A call that the valve never followed
+    has ``shifted`` false. ``frost_before`` is how much colder against its air frost had made the coil, ``frost_left`` how
+    much of that was left once it had recovered, ``air_lost`` the share of the coil's air that frost took.
+    """
+
+    started: float | None
+    ended: float | None
+    shifted: bool
+    run_before: float | None
+    started_by: Literal["timer", "demand", "forced", "unknown"]
+    ended_by: Literal["temperature", "time_limit", "other", "not_seen"]
+    coil_at_start: PlainQuantity | None
+    coil_highest: PlainQuantity | None
+    shift_delay: float | None
+    fan_stopped: bool | None
+    backup_heat_on: bool | None
+    supply_air_lowest: PlainQuantity | None
+    cleared: bool | None
+    called: float | None
+    let_go: float | None
+    plateau: MeltingPlateau | None
+    frost_before: Measured | None
+    frost_left: Measured | None
+    air_lost: Measured | None
+    dry: bool | None
+
+
+class Switched(Document):
+    """A thing that switches, as a lane of the sequence: the seconds from which on it is on, and off again."""
+
+    name: Literal["compressor", "reversing_valve", "outdoor_fan", "backup_heat"]
+    on: list[tuple[float, float]]
+    known: list[tuple[float, float]]
+
+
+class DefrostSetting(Document):
+    """A setting of the unit's defrost; ``assumed`` where nobody noted it and what is common is taken."""
+
+    name: Literal["interval", "least_interval", "start_below", "stop_above", "limit"]
+    setting: PlainQuantity
+    assumed: bool
+
+
+class RecordingExamination(Document):
+    """What a recording shows: the circuit's course, each defrost, and the checks of them."""
+
+    id: str
+    spells: list[Spell]
+    defrosts: list[SeenDefrost]
+    indicators: dict[str, Indicator]
+    checks: list[Check]
+    doubts: list[Doubt]
+    settings: list[DefrostSetting]
+    lanes: list[Switched]
+
+
 class RuleOut(Document):
     """What must be settled before a part is condemned: done, still open, or contradicted by what was read."""
 
@@ -425,6 +503,7 @@ class Examination(Document):
     baseline: Baseline | None
     station_names: dict[str, str]
     runs: list[RunExamination]
+    recordings: list[RecordingExamination]
     ranking: list[RankedFault]
     next_readings: list[NextReading]
     changed_limits: dict[str, PlainQuantity]

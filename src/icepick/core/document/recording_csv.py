@@ -97,7 +97,11 @@ def read_csv(
     table.refuse_if_wrong()
     if table.started_at is None:
         raise InvalidDocumentError(
-            [Problem("started_at", "a column of seconds needs the time at which they start, with its offset.")]
+            [
+                Problem(
+                    "started_at", "a column of seconds needs the time at which they start, with its offset."
+                )
+            ]
         )
     document: dict[str, Any] = {
         "id": name,

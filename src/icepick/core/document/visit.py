@@ -279,12 +279,13 @@ class Visit(Document):
     @model_validator(mode="after")
     def _ids_differ(self) -> Self:
         seen: dict[str, str] = {}
-        for what, entries in (("run", self.runs), ("recording", self.recordings)):
-            for index, one in enumerate(entries):
-                if one.id in seen:
-                    both = f"two {what}s" if seen[one.id] == what else f"a {seen[one.id]} and a {what}"
-                    raise field_error(f"{what}s/{index}/id", f"{both} share the id {one.id!r}.")
-                seen[one.id] = what
+        named = [("run", i, run.id) for i, run in enumerate(self.runs)]
+        named += [("recording", i, one.id) for i, one in enumerate(self.recordings)]
+        for what, index, own in named:
+            if own in seen:
+                both = f"two {what}s" if seen[own] == what else f"a {seen[own]} and a {what}"
+                raise field_error(f"{what}s/{index}/id", f"{both} share the id {own!r}.")
+            seen[own] = what
         return self
 
 

@@ -490,6 +490,20 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ("thermistor", "defrost sensor"),
     ),
     FaultPage(
+        "defrost_too_often",
+        "defrost too often",
+        "Defrost starts sooner than its interval, with the sensor above its start, or on demand from a dry coil: heat is "
+        "taken from the house for nothing.",
+        (("time between defrosts", "n/a", DOWN),),
+        ("defrost_sensor_off", "undercharge"),
+        "A board that starts by time and temperature on a dry coil in dry cold does what it is built for. A coil that was "
+        "left frosted asks again soon: see first whether the last defrost cleared it.",
+        "Compare the board's setting with the time it took.",
+        "Set the timer to what the climate needs, then the sensor against its table, then the board.",
+        _LIVE,
+        ("short cycling defrost", "defrost timer", "defrost board"),
+    ),
+    FaultPage(
         "reading_suspect",
         "a reading is suspect",
         "Physics contradicts a reading: the reading is doubted before the machine is.",

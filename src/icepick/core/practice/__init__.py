@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from icepick.core.practice import air, coils, command, compressor, metering, readings, valve, water
+from icepick.core.practice import air, coils, command, compressor, defrost, metering, readings, valve, water
 from icepick.core.practice.definition import Limit
 from icepick.core.properties.quantities import SYMBOLS, to_si
 
@@ -23,6 +23,7 @@ LIMITS: tuple[Limit, ...] = (
     *coils.LIMITS,
     *air.LIMITS,
     *water.LIMITS,
+    *defrost.LIMITS,
 )
 """Every limit, in the order of the work."""
 
@@ -32,6 +33,8 @@ IN_ORDER: tuple[tuple[str, str], ...] = (
     ("unit_doubt_near", "unit_doubt_far"),
     ("control_absent", "control_present"),
     ("isentropic_low", "isentropic_high"),
+    ("defrost_interval_least", "defrost_interval"),
+    ("defrost_start", "defrost_stop"),
 )
 """Limits of which the first must stay below the second."""
 

@@ -1,0 +1,158 @@
+"""A defrost sensor through time: its own signal against a clamp beside it, and what its error does to this board."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from icepick.core.defrost.cues import kelvin
+from icepick.core.defrost.finding import Finding, Judged, minutes, needs
+from icepick.core.defrost.tracks import Array, Track, by_table
+from icepick.core.properties import sensors
+
+_STEADY = kelvin(1.0) / 60
+"""Both are compared while the clamp moves slower than this [K/s]: each follows at its own pace."""
+_BEND_BAND = kelvin(8)
+"""How far a bend in the middle of the coil may lie from the sensor's place. [our own choice]"""
+
+
+def coil_sensor(judged: Judged) -> Finding | None:
+    """The coil sensor against the clamp beside it, else against a bend.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        None where its resistance was not recorded.
+    """
+    watched = judged.watched
+    if watched.signal is None or watched.beyond is None:
+        return None
+    if float(np.mean(watched.beyond)) > 0.5:
+        return _open_or_shorted(judged, "coil_sensor")
+    bend = watched.seen.tracks.temperature("outdoor_coil")
+    if watched.beside_sensor is not None:
+        return _compared(judged, watched.signal, watched.beside_sensor, 0.0, effect=True)
+    if bend is not None:
+        return _compared(judged, watched.signal, bend, _BEND_BAND, effect=True)
+    return needs(judged, "coil_sensor")
+
+
+def ambient_sensor(judged: Judged) -> Finding | None:
+    """The ambient sensor against a thermometer beside it, else against the outdoor air.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        None where its resistance was not recorded.
+    """
+    tracks, rows = judged.watched.seen.tracks, judged.watched.settings.sensor_rows
+    resistance = tracks.get("ambient_sensor", "resistance")
+    if resistance is None:
+        return None
+    signal, beyond = by_table(resistance, rows)
+    if float(np.mean(beyond)) > 0.5:
+        return _open_or_shorted(judged, "ambient_sensor")
+    beside = tracks.temperature("ambient_sensor", "outdoor_air_in")
+    return _compared(judged, signal, beside, 0.0) if beside is not None else needs(judged, "outdoor_air_in")
+
+
+def _open_or_shorted(judged: Judged, station: str) -> Finding:
+    track = judged.watched.seen.tracks.get(station, "resistance")
+    ohms = 0.0 if track is None else float(np.median(track.values))
+    opened = ohms > max(row[1] for row in judged.watched.settings.sensor_rows)
+    return Finding(
+        "fail",
+        f"{ohms / 1000:,.4g} kΩ is off its table: {'open' if opened else 'shorted'}. Look at its plug and wire before it is "
+        "condemned.",
+        uses=[station],
+    )
+
+
+def _compared(
+    judged: Judged, signal: Track, beside: Track, band: float, *, effect: bool = False
+) -> Finding | None:
+    moments = judged.watched.seen.moments
+    clamp, own = beside.at(moments), signal.at(moments)
+    moving = np.abs(np.gradient(clamp, moments)) if moments.size > 2 else np.zeros_like(clamp)
+    # Noise moves as well: what counts is the way over a minute or so.
+    kept = ~np.isnan(clamp) & ~np.isnan(own) & (_smooth(moving) < max(_STEADY, 3 * beside.noise / 30))
+    if kept.sum() < 3:
+        return None
+    off = float(np.median((own - clamp)[kept]))
+    limit = judged.practice.si("sensor_difference")
+    most = limit + band
+    half = beside.band + signal.band
+    status = "pass" if abs(off) <= most - half else "fail" if abs(off) > most + half else "watch"
+    if band and status == "fail":
+        status = "watch"
+    curve = (
+        f"the {sensors.DEFAULT_NAME}, the default"
+        if judged.watched.settings.sensor_rows is sensors.DEFAULT_TABLE
+        else "the manufacturer's table"
+    )
+    against = "a thermometer beside it" if not band else "a bend of the coil"
+    said = f"By {curve} it reads {_off_words(judged, off)} against {against}."
+    if status == "pass":
+        said = f"By {curve} it is within {judged.difference(max(abs(off), 0.05))} of {against}."
+    what = f" {_effect(judged, off)}" if effect and status != "pass" else ""
+    return Finding(
+        "fail" if status == "fail" else "watch" if status == "watch" else "pass",
+        f"{said}{what}{' Look at its contact and its wiring before it is condemned.' if status == 'fail' else ''}",
+        abs(off),
+        band=half,
+        margin=limit - abs(off),
+        uses=[signal.spot[0], beside.spot[0]],
+    )
+
+
+def _smooth(values: Array) -> Array:
+    window = np.ones(7) / 7
+    found: Array = np.convolve(np.nan_to_num(values), window, mode="same")
+    return found
+
+
+def _off_words(judged: Judged, off: float) -> str:
+    return f"{judged.difference(abs(off))} too {'warm' if off > 0 else 'cold'}"
+
+
+def _effect(judged: Judged, off: float) -> str:
+    """What a sensor that is so far off does to this board: when it starts, and with how much frost left it stops."""
+    settings = judged.watched.settings
+    start, stop = settings.start_below - off, settings.stop_above - off
+    late = _later(judged, start)
+    when = "" if late is None or late < 60 else f", {minutes(late)} later in this weather"
+    if off > 0:
+        return (
+            f"So the board starts once the coil is at {judged.temperature(start)}{when}, and stops with it at "
+            f"{judged.temperature(stop)}{', with frost left' if stop < judged.practice.si('frost_clear') else ''}."
+        )
+    return (
+        f"So the board may start with the coil at {judged.temperature(start)}, and stops only at "
+        f"{judged.temperature(stop)}, or on its limit."
+    )
+
+
+def _later(judged: Judged, start: float) -> float | None:
+    """How long the coil took from the set start to where such a sensor shows it [s]; None where it did not get there."""
+    watched = judged.watched
+    track = watched.beside_sensor or watched.coil
+    if track is None:
+        return None
+    for spell in watched.course.spells:
+        if spell.mode != "heating":
+            continue
+        seconds, values = track.between(spell.start, spell.end)
+        first = np.flatnonzero(values <= watched.settings.start_below)
+        then = np.flatnonzero(values <= start)
+        if first.size and then.size:
+            return float(seconds[then[0]] - seconds[first[0]])
+    return None

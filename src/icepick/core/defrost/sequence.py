@@ -1,0 +1,357 @@
+"""Each defrost from its start to the recovery after it: what happened, as numbers and yes or no."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from icepick.core.defrost.course import Call, Course, run_before
+from icepick.core.defrost.cues import FREEZING, Seen, absolute, kelvin
+from icepick.core.defrost.frost import Frost
+from icepick.core.defrost.settings import Settings
+from icepick.core.defrost.tracks import Array, Track, by_table
+
+StartedBy = Literal["timer", "demand", "forced", "unknown"]
+EndedBy = Literal["temperature", "time_limit", "other", "not_seen"]
+
+_MELTING = (absolute(30.5), absolute(41))
+"""Ice holds a coil between these until it is gone [K]. [physics; the figures are common practice]"""
+_RECOVERED_AFTER, _RECOVERED_LEAST = 720.0, 420.0
+"""The coil is looked at again so long after a defrost [s]; sooner only where the recording ends, and no sooner than this."""
+_SENSOR_LATE = 20.0
+"""How late clamps and sensors follow a coil that climbs [s]. [our own choice]"""
+_MOST_LATE = kelvin(6)
+_NEAR_STOP = kelvin(3)
+_NEAR_STOP_BEND = kelvin(7)
+"""A clamp may show so much less than the stop when the board ends a defrost by it."""
+_LIMIT_NEAR = 25.0
+
+
+@dataclass(frozen=True, slots=True)
+class Plateau:
+    """While ice melted: from, to [s], and the coil's temperature [K]."""
+
+    start: float
+    end: float
+    temperature: float
+
+
+@dataclass(frozen=True, slots=True)
+class Defrost:
+    """One defrost. Seconds, K; None where it can't be told. ``colder`` is how much frost had cooled the coil before it, and
+    ``left`` how much of that is left once it has recovered."""
+
+    call: Call
+    run_before: float | None
+    started_by: StartedBy
+    ended_by: EndedBy
+    coil_at_start: float | None
+    coil_highest: float | None
+    sensor_at_start: float | None
+    sensor_highest: float | None
+    shift_delay: float | None
+    fan_stopped: bool | None
+    backup_heat_on: bool | None
+    supply_lowest: float | None
+    cleared: bool | None
+    plateau: Plateau | None
+    colder: float | None
+    left: float | None
+    dry: bool | None
+    last: float
+    """Its end, or the last that the recording shows of it."""
+
+    @property
+    def lasted(self) -> float | None:
+        """How long it lasted, or did so far [s]; None where its start was not seen."""
+        return None if self.call.started is None else self.last - self.call.started
+
+
+@dataclass(frozen=True, eq=False)
+class Watched:
+    """A recording, read: everything its checks look at."""
+
+    seen: Seen
+    settings: Settings
+    course: Course
+    frost: Frost
+    coil: Track | None
+    beside_sensor: Track | None
+    """A clamp beside the coil sensor."""
+    signal: Track | None
+    """The coil sensor's own signal, through its table."""
+    beyond: Array | None
+    """Where its resistance lies beyond that table."""
+    first: float | None
+    """How long it had heated by the recording's start [s]."""
+
+
+def watch(seen: Seen, settings: Settings, course: Course, frost: Frost) -> Watched:
+    """Everything the checks of a recording look at.
+
+    Parameters
+    ----------
+    seen : Seen
+        The recording's tracks, at evenly spaced moments.
+    settings : Settings
+        What the unit's defrost is set to.
+    course : Course
+        Spells and calls.
+    frost : Frost
+        What the coil shows of frost.
+
+    Returns
+    -------
+    Watched
+        With the sensor's signal through its table.
+    """
+    tracks, recording = seen.tracks, seen.tracks.recording
+    resistance = tracks.get("coil_sensor", "resistance")
+    signal, beyond = by_table(resistance, settings.sensor_rows) if resistance is not None else (None, None)
+    first = recording.minutes_running
+    return Watched(
+        seen,
+        settings,
+        course,
+        frost,
+        tracks.temperature("outdoor_coil", "coil_sensor", "outdoor_meter_coil_side") or signal,
+        tracks.temperature("coil_sensor"),
+        signal,
+        beyond,
+        None if first is None or recording.mode != "heating" else 60 * first,
+    )
+
+
+def defrosts_of(watched: Watched) -> list[Defrost]:
+    """Each defrost of a recording.
+
+    Parameters
+    ----------
+    watched : Watched
+        The recording, read.
+
+    Returns
+    -------
+    list of Defrost
+        In order.
+    """
+    return [_defrost(watched, call) for call in watched.course.calls]
+
+
+def _defrost(watched: Watched, call: Call) -> Defrost:
+    tracks = watched.seen.tracks
+    start = tracks.start if call.started is None else call.started
+    last = tracks.end if call.ended is None else call.ended
+    before = None
+    if call.started is not None:
+        before = run_before(watched.course, call.started, watched.first, tracks.start)
+    colder = watched.frost.colder(start) if call.started is not None else None
+    ran = call.shifted or call.off_cycle
+    left = _left(watched, call.ended) if ran and call.ended is not None else None
+    highest = _highest(watched.coil, start, last) if ran else None
+    plateau = _plateau(watched.beside_sensor or watched.coil, start, last) if ran else None
+    delay = None
+    if call.shifted and call.called is not None and call.pipes is not None:
+        delay = max(0.0, call.pipes - call.called)
+    return Defrost(
+        call,
+        before,
+        _started_by(watched, call, before),
+        _ended_by(watched, call, start, last),
+        _about(watched.coil, start - 20, start) if call.started is not None else None,
+        highest,
+        _about(watched.signal or watched.beside_sensor, start - 20, start)
+        if call.started is not None
+        else None,
+        _highest(watched.signal or watched.beside_sensor, start, last),
+        delay,
+        _fan_stopped(watched, start, last),
+        _heat_on(watched, start, last),
+        _lowest(tracks.temperature("supply_air", "supply_air_after_heat"), start, last),
+        _cleared(watched, call, colder, left, highest, last) if ran else None,
+        plateau,
+        colder,
+        left,
+        watched.frost.dry(start) if call.started is not None else None,
+        last,
+    )
+
+
+def _about(track: Track | None, start: float, end: float) -> float | None:
+    if track is None:
+        return None
+    found = track.value(start, end)
+    if found is not None:
+        return found
+    at = float(track.at(np.array([end]))[0])
+    return None if np.isnan(at) else at
+
+
+def _highest(track: Track | None, start: float, last: float) -> float | None:
+    """The highest that stays for a moment: the middle of three samples."""
+    return _extreme(track, start, last + _SENSOR_LATE, 1.0)
+
+
+def _lowest(track: Track | None, start: float, last: float) -> float | None:
+    return _extreme(track, start, last + 60, -1.0)
+
+
+def _extreme(track: Track | None, start: float, end: float, way: float) -> float | None:
+    if track is None:
+        return None
+    values = way * track.between(start, end)[1]
+    if values.size < 3:
+        return float(way * values.max()) if values.size else None
+    middles = np.median(np.lib.stride_tricks.sliding_window_view(values, 3), axis=1)
+    return float(way * max(middles.max(), min(values[0], values[-1])))
+
+
+def _started_by(watched: Watched, call: Call, before: float | None) -> StartedBy:
+    if call.forced is not None:
+        return "forced"
+    settings = watched.settings
+    if call.started is None:
+        return "unknown"
+    if settings.method == "demand":
+        return "demand"
+    if settings.method in ("time_temperature", "off_cycle"):
+        early = 1 - watched.seen.practice.si("defrost_interval_tolerance")
+        too_soon = before is not None and settings.known("interval") and before < early * settings.interval
+        return "unknown" if too_soon else "timer"
+    return "unknown"
+
+
+def _ended_by(watched: Watched, call: Call, start: float, last: float) -> EndedBy:
+    if call.ended is None:
+        return "not_seen"
+    settings = watched.settings
+    lasted = None if call.started is None else last - start
+    late = lasted is not None and lasted >= settings.limit - _LIMIT_NEAR
+    if not call.shifted and not call.off_cycle:
+        return "time_limit" if late else "other"
+    said = _reached(watched, start, last)
+    if said:
+        return "temperature"
+    return "time_limit" if late else "other"
+
+
+def _reached(watched: Watched, start: float, last: float) -> bool:
+    """Whether the sensor had reached the stop: by its signal and by the clamp beside it, neither against the other."""
+    settings = watched.settings
+    usual = _USUAL_STOP if not settings.known("stop_above") else settings.stop_above
+    found = []
+    for track, slack in (
+        (watched.signal, _NEAR_STOP),
+        (watched.beside_sensor, _NEAR_STOP),
+        (watched.coil, _NEAR_STOP_BEND),
+    ):
+        if track is None or (track is watched.coil and watched.beside_sensor is not None):
+            continue
+        if track is watched.coil and track is watched.signal:
+            continue
+        highest = _highest(track, start, last)
+        if highest is not None:
+            found.append(
+                highest + _climbing(track, last) * (_SENSOR_LATE + 0.5 * track.step) >= usual - slack
+            )
+    return bool(found) and all(found)
+
+
+_USUAL_STOP = absolute(46)
+"""The lowest of the usual stops, where this board's is not noted."""
+
+
+def _climbing(track: Track, last: float) -> float:
+    """How fast it climbed at the end [K/s]."""
+    seconds, values = track.between(last - max(45.0, 3 * track.step), last)
+    if seconds.size < 3:
+        return 0.0
+    return max(0.0, float(np.polyfit(seconds - last, values, 1)[0]))
+
+
+def _fan_stopped(watched: Watched, start: float, last: float) -> bool | None:
+    fan = watched.course.board.fan
+    found = fan.value(start + min(15.0, (last - start) / 3), last - 10) if fan is not None else None
+    return None if found is None else found < 0.5
+
+
+def _heat_on(watched: Watched, start: float, last: float) -> bool | None:
+    """By the heater itself, else by what it does to the air: sequencers take up to a minute or so."""
+    half = start + (last - start) / 2
+    heat = watched.course.board.heat
+    found = heat.value(half, last - 5) if heat is not None else None
+    if found is not None:
+        return found > 0.5
+    tracks, practice = watched.seen.tracks, watched.seen.practice
+    after = tracks.temperature("supply_air_after_heat")
+    if after is None:
+        return None
+    warm = after.value(half, last)
+    supply = tracks.temperature("supply_air")
+    before = supply.value(half, last) if supply is not None else None
+    if warm is None:
+        return None
+    if before is not None:
+        return warm - before > practice.si("heater_rise")
+    lowest = _lowest(after, half, last)
+    return lowest is not None and lowest >= practice.si("supply_cold")
+
+
+def _plateau(track: Track | None, start: float, last: float) -> Plateau | None:
+    """From when the coil reaches melting to when it leaves it for good."""
+    if track is None:
+        return None
+    seconds, values = track.between(start, last)
+    low, high = _MELTING
+    inside = np.flatnonzero((values >= low) & (values <= high))
+    if inside.size < 2:
+        return None
+    first, end = int(inside[0]), int(inside[-1])
+    return Plateau(float(seconds[first]), float(seconds[end]), float(np.median(values[first : end + 1])))
+
+
+def _left(watched: Watched, ended: float) -> float | None:
+    """How much colder than clear the coil still is, once it has recovered."""
+    spell = next(
+        (one for one in watched.course.spells if one.mode == "heating" and one.start >= ended - 30), None
+    )
+    if spell is None or spell.end - spell.start < _RECOVERED_LEAST:
+        return None
+    return watched.frost.colder(min(spell.start + _RECOVERED_AFTER, spell.end))
+
+
+def _cleared(
+    watched: Watched,
+    call: Call,
+    colder: float | None,
+    left: float | None,
+    highest: float | None,
+    last: float,
+) -> bool | None:
+    """By what was seen, else by how far the coil climbed and how it works afterwards."""
+    marks, practice = watched.seen.tracks.marks, watched.seen.practice
+    start = call.started if call.started is not None else watched.seen.tracks.start
+    if any(start <= at <= last + 300 for at in marks.get("outdoor_coil_clear", [])):
+        return True
+    iced = ("outdoor_coil_iced_solid", "outdoor_coil_frosted_even", "outdoor_coil_frosted_patchy")
+    if any(last <= at <= last + 300 for code in iced for at in marks.get(code, [])):
+        return False
+    still = left is not None and left > practice.si("frost_sag")
+    if still and colder is not None and left is not None and left > 0.5 * colder:
+        return False
+    clear = absolute(35) if call.off_cycle else practice.si("frost_clear")
+    track = watched.beside_sensor or watched.coil
+    reached = _highest(track, start, last) if track is not None else highest
+    if reached is None:
+        return None
+    if reached >= clear:
+        return True
+    if call.ended is None:
+        return None
+    recovered = left is not None and left < 0.5 * practice.si("frost_recovered")
+    grown = colder is not None and colder > practice.si("frost_recovered")
+    if reached < FREEZING + 5.0 and not (recovered and not grown):
+        return False
+    return True if recovered else None

@@ -1,0 +1,289 @@
+"""Does a defrost do what it should: shift, fan off, backup heat on, stop by temperature or by its limit? [the-trade.md 7]"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from icepick.core.defrost.cues import kelvin
+from icepick.core.defrost.finding import Finding, Judged, clock, minutes, needs, worst
+from icepick.core.defrost.sequence import Defrost
+
+
+def shift(judged: Judged) -> Finding | None:
+    """Whether the valve followed, there and back.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    return worst([_shifted(judged, one) for one in judged.defrosts if not one.call.off_cycle])
+
+
+def _shifted(judged: Judged, one: Defrost) -> Finding | None:
+    call, practice = one.call, judged.practice
+    if not call.shifted:
+        board = judged.watched.course.board
+        if call.called is None and any((board.reverse, board.fan, board.heat)):
+            return None  # The board did nothing, and the valve is not to blame.
+        if call.called is None:
+            return Finding(
+                "fail",
+                f"Forced at {clock(call.forced or 0.0)}, and the pipes show heating throughout: it did not shift.",
+                sign="nothing answers",
+            )
+        volts = _voltage_in(judged, one)
+        told = {
+            True: " The valve was told to: the winding, then the valve.",
+            False: " The valve was not told to: follow the 24 V back to the board.",
+            None: " Read the voltage at the valve.",
+        }[volts]
+        return Finding(
+            "fail",
+            f"Called for at {clock(call.called or 0.0)}, and the pipes show heating throughout: it did not shift.{told}",
+            sign="not shifted",
+        )
+    over = None if call.let_go is None else one.last - call.let_go
+    if over is not None and over > practice.si("defrost_shift_time") + practice.si("defrost_overrun"):
+        return Finding(
+            "fail",
+            f"{judged.when(one)}The board ended the defrost at {clock(call.let_go or 0.0)}, and the circuit ran on in "
+            f"cooling for {minutes(over)}: the valve stayed over.",
+            sign="stays over",
+        )
+    if one.shift_delay is None:
+        return Finding("pass", f"{judged.when(one)}The pipes show the shift.", sign="shifted")
+    late = one.shift_delay > practice.si("defrost_shift_time")
+    return Finding(
+        "watch" if late else "pass",
+        f"{judged.when(one)}The pipes show the shift {one.shift_delay:.0f} s after the call.",
+        one.shift_delay,
+        band=10.0,
+        margin=practice.si("defrost_shift_time") - one.shift_delay,
+        sign="shifted",
+    )
+
+
+def _voltage_in(judged: Judged, one: Defrost) -> bool | None:
+    """Whether the valve was told to reverse while a defrost was called for."""
+    reverse = judged.watched.course.board.reverse
+    if reverse is None or one.call.started is None:
+        return None
+    found = reverse.value(one.call.started + 5, max(one.last - 5, one.call.started + 10))
+    return None if found is None else found > 0.5
+
+
+def fan(judged: Judged) -> Finding | None:
+    """Whether the outdoor fan stood still.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    if judged.watched.seen.unit.source != "air":
+        return None
+    ran = [one for one in judged.defrosts if one.call.shifted and not one.call.off_cycle]
+    return worst([_fan_in(judged, one) for one in ran])
+
+
+def _fan_in(judged: Judged, one: Defrost) -> Finding:
+    if one.fan_stopped is None:
+        return needs(judged, "outdoor_fan")
+    if one.fan_stopped:
+        return Finding("pass", f"{judged.when(one)}The outdoor fan stands still.", uses=["outdoor_fan"])
+    return Finding(
+        "fail",
+        f"{judged.when(one)}The outdoor fan runs on and blows away the heat that should melt the ice: look at the fan relay "
+        "and the board.",
+        uses=["outdoor_fan"],
+    )
+
+
+def backup_heat(judged: Judged) -> Finding | None:
+    """Whether backup heat was on.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    unit = judged.watched.seen.unit
+    if unit.load != "air" or unit.backup_heat in ("none", "other"):
+        return None
+    ran = [one for one in judged.defrosts if one.call.shifted and not one.call.off_cycle]
+    return worst([_heat_in(judged, one) for one in ran])
+
+
+def _heat_in(judged: Judged, one: Defrost) -> Finding:
+    if one.backup_heat_on is None:
+        return needs(judged, "backup_heat")
+    lowest = (
+        "" if one.supply_lowest is None else f" Supply air falls to {judged.temperature(one.supply_lowest)}."
+    )
+    if one.backup_heat_on:
+        return Finding("pass", f"{judged.when(one)}Backup heat is on.{lowest}")
+    where = {
+        True: " It is called at W: look at the heater, its sequencer and its limit switch.",
+        False: " W is dead: look at the board and its wire.",
+        None: "",
+    }[_called(judged, one)]
+    return Finding("fail", f"{judged.when(one)}Backup heat stays off.{where}{lowest}")
+
+
+def _called(judged: Judged, one: Defrost) -> bool | None:
+    track = judged.watched.seen.tracks.get("terminal_w", "voltage")
+    start = one.call.started if one.call.started is not None else judged.watched.seen.tracks.start
+    volts = track.value(start + 10, one.last - 5) if track is not None else None
+    if volts is None:
+        return None
+    if volts >= judged.practice.si("control_present"):
+        return True
+    return False if volts <= judged.practice.si("control_absent") else None
+
+
+def stop(judged: Judged) -> Finding | None:
+    """What ended it.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    ran = [one for one in judged.defrosts if one.call.shifted or one.call.off_cycle]
+    return worst([_stopped(judged, one) for one in ran])
+
+
+def _stopped(judged: Judged, one: Defrost) -> Finding | None:
+    settings, practice, call = judged.watched.settings, judged.practice, one.call
+    at = judged.when(one)
+    passed = _long_past(judged, one)
+    overrun = practice.si("defrost_overrun")
+    stop = judged.temperature(settings.stop_above)
+    if call.let_go is None and passed is not None:
+        return Finding(
+            "fail",
+            f"{at}The coil has passed its stop of {stop} for {minutes(passed)}, up to "
+            f"{judged.temperature(one.sensor_highest or one.coil_highest or settings.stop_above)}, and the defrost runs on: "
+            "the sensor first, then the board.",
+            one.sensor_highest or one.coil_highest,
+            limit=settings.stop_above,
+            sign="long past",
+        )
+    if one.lasted is not None and one.lasted > settings.limit + overrun and call.let_go is None:
+        return Finding(
+            "fail", f"{at}It has run for {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}."
+        )
+    highest = one.sensor_highest if one.sensor_highest is not None else one.coil_highest
+    reached = "" if highest is None else f" with the coil at {judged.temperature(highest)}"
+    if one.ended_by == "temperature":
+        return Finding(
+            "pass",
+            f"{at}It stopped by temperature{reached}.",
+            highest,
+            limit=settings.stop_above,
+            sign="by temperature",
+        )
+    if one.ended_by == "time_limit":
+        return Finding(
+            "watch",
+            f"{at}It stopped on its time limit{reached}: short of heat, much ice, or a sensor that lags.",
+            highest,
+            limit=settings.stop_above,
+            sign="on limit",
+        )
+    if one.ended_by == "other":
+        early = one.cleared is False
+        return Finding(
+            "fail" if early and call.forced is None else "watch",
+            f"{at}It stopped{reached}, neither at its stop of {stop} nor on its limit"
+            f"{': frost was left. The sensor first, then the board' if early else ''}.",
+            highest,
+            limit=settings.stop_above,
+            sign="early" if early else "",
+        )
+    return None
+
+
+def _long_past(judged: Judged, one: Defrost) -> float | None:
+    """How long the coil had been past its stop, and by more than it follows late [s]; None where it was not so long."""
+    watched, practice = judged.watched, judged.practice
+    track, past = watched.beside_sensor, practice.si("defrost_stop_passed")
+    if track is None:
+        track, past = watched.signal, practice.si("defrost_stop_passed")
+    if track is None:
+        track, past = watched.coil, practice.si("defrost_bend_passed")
+    if track is None:
+        return None
+    stop = watched.settings.stop_above
+    if not watched.settings.known("stop_above"):
+        past += kelvin(20)  # A board may be set to 70 °F where nobody noted it.
+    start = one.call.started if one.call.started is not None else watched.seen.tracks.start
+    seconds, values = track.between(start, one.last)
+    over = np.flatnonzero(values > stop + past)
+    if not over.size:
+        return None
+    lasts = float(seconds[over[-1]] - seconds[over[0]])
+    return lasts if lasts > practice.si("defrost_overrun") else None
+
+
+def duration(judged: Judged) -> Finding | None:
+    """Whether it kept to its limit.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    settings, practice = judged.watched.settings, judged.practice
+    found = []
+    for one in judged.defrosts:
+        if one.lasted is None or not (one.call.shifted or one.call.off_cycle):
+            continue
+        most = settings.limit + practice.si("defrost_overrun")
+        margin = settings.limit - one.lasted
+        if one.lasted > most and not (one.call.off_cycle):
+            status, words = (
+                "fail",
+                f"It lasted {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}.",
+            )
+        elif one.call.ended is None:
+            continue
+        else:
+            status, words = "pass", f"It lasted {minutes(one.lasted)} of at most {minutes(settings.limit)}."
+        found.append(
+            Finding(
+                "fail" if status == "fail" else "pass",
+                f"{judged.when(one)}{words}",
+                one.lasted,
+                band=20.0,
+                margin=margin,
+                limit=settings.limit,
+            )
+        )
+    return worst(found)

@@ -1,0 +1,239 @@
+"""Did a defrost start when it should: on a cold coil, with frost on it, no sooner than its time, and at all?
+[the-trade.md 7]"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from icepick.core.defrost.course import run_before
+from icepick.core.defrost.cues import kelvin
+from icepick.core.defrost.finding import Finding, Judged, clock, minutes, worst
+from icepick.core.defrost.sequence import Defrost
+
+_SENSOR_SLACK, _BEND_SLACK = kelvin(4), kelvin(7)
+"""How much warmer than the start a sensor, or a bend in its stead, may be when a defrost starts. [our own choice]"""
+_LATE = 1.5
+"""Intervals after which a defrost that did not come on a coil that frost has cooled is late beyond a timer's doubt."""
+
+
+def start(judged: Judged) -> Finding | None:
+    """Whether a defrost started as it should, and whether one that was due did not come.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    settings = judged.watched.settings
+    if settings.method == "none":
+        return None
+    found = [_started(judged, one) for one in judged.defrosts]
+    return worst([*found, _missed(judged)])
+
+
+def _started(judged: Judged, one: Defrost) -> Finding | None:
+    settings, call = judged.watched.settings, one.call
+    if call.forced is not None:
+        return _forced(judged, one)
+    if call.started is None or not (call.shifted or call.off_cycle):
+        return None
+    before = "" if one.run_before is None else f" after {minutes(one.run_before)} in heating"
+    sensor, slack = one.sensor_at_start, _SENSOR_SLACK
+    if sensor is None:
+        sensor, slack = one.coil_at_start, _BEND_SLACK
+    where = "" if sensor is None else f", with the coil at {judged.temperature(sensor)}"
+    said = f"{judged.when(one)}It started at {clock(call.started)}{before}{where}"
+    if sensor is not None and sensor > settings.start_below + slack:
+        return Finding(
+            "fail",
+            f"{said}, above the start of {judged.temperature(settings.start_below)}: look at the sensor, its wire and the "
+            "board.",
+            sensor,
+            margin=settings.start_below - sensor,
+            limit=settings.start_below,
+            sign="above start",
+        )
+    thin = one.colder is None or one.colder < judged.practice.si("frost_sag")
+    if one.dry and thin:
+        if settings.method == "demand":
+            return Finding(
+                "fail",
+                f"{said}. The air is too dry for frost on it: a demand board should have waited. Look at its sensors.",
+                sensor,
+                limit=settings.start_below,
+                sign="dry",
+            )
+        return Finding(
+            "pass",
+            f"{said}. The air is too dry for frost on it; a board that starts by time and temperature starts all the same.",
+            sensor,
+            limit=settings.start_below,
+            sign="seen",
+        )
+    grown = (
+        ""
+        if thin or one.colder is None
+        else f" Frost had let it grow {judged.difference(one.colder)} colder."
+    )
+    margin = None if sensor is None else settings.start_below - sensor
+    return Finding(
+        "pass",
+        f"{said}.{grown}",
+        sensor,
+        margin=margin,
+        limit=settings.start_below,
+        uses=_coil(judged),
+        sign="seen",
+    )
+
+
+def _coil(judged: Judged) -> list[str]:
+    coil = judged.watched.coil
+    return [coil.spot[0]] if coil is not None else []
+
+
+def _forced(judged: Judged, one: Defrost) -> Finding | None:
+    board, call = judged.watched.course.board, one.call
+    at = clock(call.forced or 0.0)
+    if call.shifted or call.called is not None:
+        return Finding("pass", f"{judged.when(one)}Forced at {at}, and the board answered.", sign="seen")
+    if board.fan is not None or board.heat is not None or board.reverse is not None:
+        return Finding(
+            "fail",
+            f"Forced at {at}, and nothing was switched: neither valve, fan nor heat. Check 24 V at R and Y, the sensor, then "
+            "the board.",
+            sign="unanswered",
+        )
+    return Finding(
+        "fail",
+        f"Forced at {at}, and the circuit went on heating. Look whether the board stops the fan and sends 24 V to the valve.",
+        sign="unanswered or not shifted",
+    )
+
+
+def _missed(judged: Judged) -> Finding | None:
+    """Whether a defrost that was due did not come."""
+    watched, settings, practice = judged.watched, judged.watched.settings, judged.practice
+    frost, tracks = watched.frost, watched.seen.tracks
+    spells = [one for one in watched.course.spells if one.mode == "heating"]
+    if not spells or watched.seen.unit.source != "air":
+        return None
+    end = spells[-1].end
+    done = [one.call.ended for one in judged.defrosts if one.call.ended is not None and one.call.shifted]
+    since = done[-1] if done else tracks.start
+    ran = run_before(watched.course, end, watched.first, tracks.start)
+    if ran is None:
+        ran = sum(max(0.0, one.end - max(one.start, since)) for one in spells)
+    grown = frost.coldest_growth(since, end)
+    seen_ice = any(at >= since for code in ("outdoor_coil_iced_solid",) for at in tracks.marks.get(code, []))
+    frosted = seen_ice or (grown is not None and grown > practice.si("frost_sag"))
+    warm = _warmer_than_start(judged, since, end)
+    held = f"{minutes(ran)} in heating without one"
+    at_all = [one for one in judged.defrosts if one.call.shifted or one.call.off_cycle]
+    if frosted and warm is not True:
+        late = ran >= _LATE * settings.interval or (seen_ice and ran >= settings.interval)
+        how = "" if grown is None else f", and frost has let the coil grow {judged.difference(grown)} colder"
+        if (
+            settings.method == "demand"
+            and ran >= 2 * settings.least_interval
+            and grown is not None
+            and grown > 2 * practice.si("frost_sag")
+        ):
+            late = True
+        if late:
+            missed = ran / settings.interval
+            many = f", {missed:.1f} intervals" if settings.known("interval") else ""
+            return Finding(
+                "fail",
+                f"{held}{many}{how}: a defrost was due and did not come. Melt the coil first; then the sensor, "
+                "then the board.",
+                uses=_coil(judged),
+                sign="missed",
+            )
+        if not at_all:
+            return Finding(
+                "watch", f"{held}{how}. Go on recording: one is due by {minutes(settings.interval)}."
+            )
+        return None
+    if at_all:
+        return None
+    if warm:
+        return Finding(
+            "pass", f"None was due: the coil stayed above {judged.temperature(settings.start_below)}."
+        )
+    dry = frost.dry(end)
+    if dry:
+        return Finding("pass", f"{held}; the air is too dry for frost on the coil.")
+    if grown is not None and ran >= practice.si("defrost_missed") * settings.interval:
+        return Finding(
+            "watch",
+            f"{held}, and the coil has not grown colder: no frost worth a defrost has grown, though a timer would have "
+            "started one.",
+        )
+    if grown is not None:
+        return Finding("pass", f"None was due: {held}, and the coil has not grown colder.")
+    return None
+
+
+def _warmer_than_start(judged: Judged, start: float, end: float) -> bool | None:
+    """Whether the sensor's place stayed warmer than the start, so that no board would begin."""
+    watched = judged.watched
+    track = watched.beside_sensor or watched.coil
+    if track is None:
+        return None
+    moments = watched.seen.moments
+    values = track.at(moments[(watched.frost.settled(moments) > 0) & (moments >= start) & (moments <= end)])
+    values = values[~np.isnan(values)]
+    if not values.size:
+        return None
+    return bool(np.quantile(values, 0.2) > watched.settings.start_below)
+
+
+def interval(judged: Judged) -> Finding | None:
+    """Whether a defrost came sooner than it should.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        The gravest of what each defrost shows; None where it does not apply.
+    """
+    if not judged.watched.settings.reverses and judged.watched.settings.method != "off_cycle":
+        return None
+    return worst([_interval_of(judged, one) for one in judged.defrosts])
+
+
+def _interval_of(judged: Judged, one: Defrost) -> Finding | None:
+    settings, practice = judged.watched.settings, judged.practice
+    if one.run_before is None or one.call.forced is not None:
+        return None
+    timed = settings.method == "time_temperature" and settings.known("interval")
+    least = settings.interval if timed else settings.least_interval
+    early = least * (1 - practice.si("defrost_interval_tolerance"))
+    said = f"{judged.when(one)}{minutes(one.run_before)} in heating since the last one"
+    if one.run_before < early:
+        return Finding(
+            "fail",
+            f"{said}, sooner than its {minutes(least)}: look at the timer's setting, the sensor and the board.",
+            one.run_before,
+            band=20.0,
+            margin=one.run_before - least,
+            limit=least,
+        )
+    return Finding(
+        "pass",
+        f"{said}; at least {minutes(least)}.",
+        one.run_before,
+        band=20.0,
+        margin=one.run_before - least,
+        limit=least,
+    )
