@@ -107,7 +107,7 @@ def fahrenheit(celsius: float) -> float:
     return celsius * 1.8 + 32
 
 
-FLOW, CONDUCTANCE, METAL, MOST_FROST = 1.35, 2.0, 14.0, 3.6
+FLOW, CONDUCTANCE, METAL, MOST_FROST = 1.35, 2.0, 26.0, 3.6
 """Dry air over the coil [kg/s], its conductance [kW/K], heat capacity of its metal [kJ/K], frost that closes it [kg]."""
 MELT, AIR_HEAT = 334.0, 1.006
 
@@ -119,19 +119,26 @@ def play(scene: Scene) -> Truth:
     water = ratio(air, wet) if air < 0 else ratio(air) * wet
     if air < 0:  # Humidity is stated over water, below freezing too.
         water = 0.622 * wet * 611.2 * math.exp(17.62 * air / (243.12 + air)) / 101_325
-    metal, frost, timer = air, scene.frost_at_start, scene.run_at_start * 60
+    metal, frost, timer = (
+        air - (5.5 if scene.run_at_start else 0.0),
+        scene.frost_at_start,
+        scene.run_at_start * 60,
+    )
     reversed_, since, called_at, board_on = False, 0.0, None, False
     follow: dict[str, float] = {}
+    clear = 6.5
     settled = scene.run_at_start > 0
     for second in range(int(scene.hours * 3600)):
         minute = second / 60
-        resting = any(a <= minute < b for a, b in scene.cycles)
+        resting = not board_on and any(a <= minute < b for a, b in scene.cycles)
         sensor = fahrenheit(metal) + scene.sensor_error
         # The board.
         forced = scene.force_at is not None and abs(minute - scene.force_at) < 1 / 120
         due = timer >= scene.interval * 60 and sensor <= scene.start_below
         if scene.method == "demand":
-            due = frost > 0.45 * MOST_FROST and timer >= 30 * 60
+            if 600 <= timer < 601:
+                clear = air - metal
+            due = timer >= 30 * 60 and air - metal > clear + 3.0
         if scene.starts_every is not None:
             due = timer >= scene.starts_every * 60
         if (
@@ -197,7 +204,7 @@ def play(scene: Scene) -> Truth:
             # Where the ice has gone the metal warms already.
             heat_in -= max(0.0, metal - 2.5) * 1.6 * min(1.0, frost / 0.2)
         metal += heat_in / METAL
-        metal = min(metal, 45.0)
+        metal = max(min(metal, 45.0), -32.0)
         # Pipes and air, each after its lag.
         room = scene.room
         lift = 3.0 * cold * (1 + max(0.0, 0.01 * (air + 10)))

@@ -10,6 +10,14 @@ _SEQUENCE = "common practice: a defrost is cooling with the outdoor fan off and 
 
 RECORDED: tuple[RecordedRule, ...] = (
     RecordedRule(
+        "valve.position",
+        "runs as called",
+        Kind.RATIO,
+        None,
+        sequence_checks.runs_as_called,
+        "physics: the pipes and the air show which way the refrigerant runs",
+    ),
+    RecordedRule(
         "outdoor.fan",
         "outdoor fan",
         Kind.RATIO,

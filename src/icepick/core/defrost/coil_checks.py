@@ -6,7 +6,8 @@ from __future__ import annotations
 import numpy as np
 
 from icepick.core.defrost.cues import kelvin
-from icepick.core.defrost.finding import Finding, Judged, minutes, worst
+from icepick.core.defrost.finding import Finding, Judged, minutes
+from icepick.core.defrost.sequence import Defrost
 
 
 def cleared(judged: Judged) -> Finding | None:
@@ -22,39 +23,30 @@ def cleared(judged: Judged) -> Finding | None:
     Finding or None
         The gravest of what each defrost shows; None where it does not apply.
     """
-    ran = [one for one in judged.defrosts if one.call.shifted or one.call.off_cycle]
-    bad = [one for one in ran if one.cleared is False]
-    found = []
-    for one in ran:
-        if one.cleared is None:
-            continue
-        highest = "" if one.coil_highest is None else f" It reached {judged.temperature(one.coil_highest)}."
-        if one.cleared:
-            melted = (
-                ""
-                if one.plateau is None
-                else f" Ice held it for {minutes(one.plateau.end - one.plateau.start)}."
-            )
-            found.append(
-                Finding("pass", f"{judged.when(one)}The coil came clear.{melted}{highest}", one.coil_highest)
-            )
-            continue
-        # One defrost that leaves frost in hard weather is made good by the next; two in a row, or ice that stays, are not.
-        again = len(bad) > 1 or (
-            one.left is not None
-            and one.left > judged.practice.si("frost_sag")
-            and one.ended_by != "time_limit"
+    return judged.worst(_cleared, judged.ran)
+
+
+def _cleared(judged: Judged, one: Defrost) -> Finding | None:
+    if one.cleared is None:
+        return None
+    highest = "" if one.coil_highest is None else f" It reached {judged.temperature(one.coil_highest)}."
+    if one.cleared:
+        melted = (
+            "" if one.plateau is None else f" Ice held it for {minutes(one.plateau.end - one.plateau.start)}."
         )
-        grave = again or one.ended_by == "other"
-        found.append(
-            Finding(
-                "fail" if grave else "watch",
-                f"{judged.when(one)}Frost is left: the coil never climbed away from melting.{highest}"
-                + ("" if grave else " The next one should clear it."),
-                one.coil_highest,
-            )
-        )
-    return worst(found)
+        return Finding("pass", f"The coil came clear.{melted}{highest}", one.coil_highest)
+    # One defrost that leaves frost in hard weather is made good by the next; two in a row, or ice that stays, are not.
+    again = sum(other.cleared is False for other in judged.ran) > 1
+    stays = one.left is not None and one.left > judged.practice.si("frost_sag")
+    if again or one.ended_by == "other" or (stays and one.ended_by != "time_limit"):
+        status, after = "fail", ""
+    else:
+        status, after = "watch", " The next one should clear it."
+    return Finding(
+        "fail" if status == "fail" else "watch",
+        f"Frost is left: the coil never climbed away from melting.{highest}{after}",
+        one.coil_highest,
+    )
 
 
 def recovery(judged: Judged) -> Finding | None:
@@ -70,35 +62,31 @@ def recovery(judged: Judged) -> Finding | None:
     Finding or None
         The gravest of what each defrost shows; None where it does not apply.
     """
+    return judged.worst(_recovery, judged.ran)
+
+
+def _recovery(judged: Judged, one: Defrost) -> Finding | None:
     most = judged.practice.si("frost_recovered")
-    found = []
-    for one in judged.defrosts:
-        if one.left is None or one.colder is None:
-            continue
-        if one.left <= most:
-            found.append(
-                Finding(
-                    "pass",
-                    f"{judged.when(one)}Back in heating the coil is within {judged.difference(max(one.left, 0.05))} "
-                    "of what it is when clear.",
-                    one.left,
-                    band=kelvin(1),
-                    margin=most - one.left,
-                )
-            )
-        else:
-            sure = one.left > most + kelvin(1.5) and one.cleared is False and one.ended_by != "time_limit"
-            found.append(
-                Finding(
-                    "fail" if sure else "watch",
-                    f"{judged.when(one)}Back in heating the coil is still {judged.difference(one.left)} colder against "
-                    "its air than when clear: frost is left, or air is short.",
-                    one.left,
-                    band=kelvin(1),
-                    margin=most - one.left,
-                )
-            )
-    return worst(found)
+    if one.left is None or one.colder is None:
+        return None
+    if one.left <= most:
+        within = judged.difference(max(one.left, 0.05))
+        return Finding(
+            "pass",
+            f"Back in heating the coil is within {within} of what it is when clear.",
+            one.left,
+            band=kelvin(1),
+            margin=most - one.left,
+        )
+    sure = one.left > most + kelvin(1.5) and one.cleared is False and one.ended_by != "time_limit"
+    return Finding(
+        "fail" if sure else "watch",
+        f"Back in heating the coil is still {judged.difference(one.left)} colder against its air than when clear: frost is "
+        "left, or air is short.",
+        one.left,
+        band=kelvin(1),
+        margin=most - one.left,
+    )
 
 
 def clear_coil(judged: Judged) -> Finding | None:

@@ -17,6 +17,8 @@ _LONG_DEFROST = 2700.0
 """Cooling that lasts longer than this [s] in a recording that did not start in heating is no defrost."""
 _BOARD_NEAR, _ACTS_NEAR = 20.0, 90.0
 """How near [s] the board's action must be to the pipes' for both to be one; and where the pipes tell only roughly."""
+_EARLY = 60.0
+"""What noise may make of pipes that seem to turn before the board acts [s]."""
 _FORCED_BEFORE, _FORCED_AFTER = 240.0, 20.0
 """A mark counts for a defrost that follows it this soon, or that it comes this late for [s]."""
 _COMMAND_LEAST, _COMMAND_MOST = 40.0, 1800.0
@@ -207,7 +209,8 @@ def _edge(seen: Seen, board: Board, near: float, way: float, earliest: float) ->
     command = min(before, key=lambda at: abs(at - about), default=None)
     at = about
     within = max(_BOARD_NEAR, 1.5 * pipes.within) if pipes else _ACTS_NEAR
-    if command is not None and abs(command - about) <= within:
+    # Pipes can't turn before the board has acted.
+    if command is not None and -max(within, _EARLY) <= about - command <= within:
         at = command
     rested = _rest_before(board, at, earliest) if way > 0 else _rest_after(board, at)
     return _Edge(at if rested is None else rested, command, pipes.at if pipes else None)

@@ -149,11 +149,23 @@ def _compressor(seen: Seen) -> Iterator[Array]:
 
 
 def _end_ports(seen: Seen) -> Iterator[Array]:
+    """The hot one of the valve's end ports leads to the coil that gives off heat; at rest neither is hot."""
     outdoor, indoor = seen.of("valve_to_outdoor"), seen.of("valve_to_indoor")
     if outdoor is None or indoor is None:
         return
     apart = (outdoor - indoor) * 1.8
-    yield _steps(apart, (-12, (3, -2, -0.5)), (0, (0.3, 0, 0.5)), (12, (0, 0.3, 0.5)), (_END, (-2, 3, -0.5)))
+    said = _steps(apart, (-12, (3, -2, -1.5)), (0, (0.3, 0, 0.5)), (12, (0, 0.3, 0.5)), (_END, (-2, 3, -0.5)))
+    said[(apart < -12) & (indoor < absolute(85))] = (-0.5, -0.5, 1.0)
+    yield said
+
+
+def _discharge(seen: Seen) -> Iterator[Array]:
+    """Hot in either mode, once it has warmed up; at rest it cools."""
+    line = seen.of("discharge_line")
+    if line is not None:
+        yield _steps(
+            line, (absolute(90), (-0.5, -0.5, 0.6)), (absolute(110), (0, 0, 0.1)), (_END, (0.2, 0.2, -0.3))
+        )
 
 
 def _hot_when_heating(seen: Seen) -> Iterator[Array]:
@@ -229,27 +241,56 @@ def _against_air(seen: Seen, coil: Array) -> Array:
         (10, (-1, 0.5, 0)),
         (_END, (-1.5, 1.5, -0.5)),
     )
+    # A coil that is warm and cools is heated no more; one that is cold and warms takes up no heat.
+    moves = _slope(seen.moments, coil) * 60 * 1.8
+    said[(over > 8) & (moves < -2)] = (0.3, -0.6, 0.6)
+    said[(over < -5) & (moves > 0.7)] = (-0.3, 0.2, 0.4)
     # Melting ice is as cold, whatever the air; a coil colder than ice melts is another matter.
     melting = (coil > absolute(30)) & (coil < absolute(43)) & (over < 4)
     said[melting] = 0.0
     return said
 
 
+def _slope(moments: Array, values: Array) -> Array:
+    """How fast values move [per s], over half a minute to either side."""
+    found = np.full(values.size, np.nan)
+    span = max(1, round(30 / float(moments[1] - moments[0]))) if moments.size > 1 else 1
+    if values.size > 2 * span:
+        rise = values[2 * span :] - values[: -2 * span]
+        found[span:-span] = rise / (moments[2 * span :] - moments[: -2 * span])
+    return found
+
+
 def _supply(seen: Seen) -> Iterator[Array]:
     """Warmer than the room in heating, colder when reversed."""
     supply, room = seen.of("supply_air"), seen.of("return_air")
     after = seen.of("supply_air_after_heat")
-    if supply is not None:
-        base = np.where(np.isnan(room), _INDOOR, room) if room is not None else np.full_like(supply, _INDOOR)
-        over = (supply - base) * 1.8
+    if supply is not None and room is not None:
         yield _steps(
-            over,
+            (supply - room) * 1.8,
             (-5, (-2, 2, -0.3)),
             (-2, (-0.5, 0.6, 0.4)),
-            (5, (-0.3, 0, 0.5)),
+            (5, (-1, -0.2, 0.8)),
             (10, (0.2, -0.2, 0.3)),
             (_END, (2, -2, -0.3)),
         )
+    elif supply is not None:
+        # A room whose air was not recorded may be colder or warmer than usual.
+        over = (supply - _INDOOR) * 1.8
+        said = _steps(
+            over,
+            (-10, (-2, 2, -0.3)),
+            (-6, (-0.5, 0.4, 0.4)),
+            (4, (-0.4, 0, 0.5)),
+            (8, (0.2, -0.2, 0.3)),
+            (_END, (2, -2, -0.3)),
+        )
+        heats = float(np.nanquantile(supply, 0.8)) if not np.isnan(supply).all() else 0.0
+        if heats > absolute(78):
+            # Well under what it blows as a rule, and no colder than a room: nothing heats.
+            rests = (supply < heats - kelvin(9)) & (over > -10)
+            said[rests] = (-0.8, 0.0, 0.6)
+        yield said
     elif after is not None:
         over = (after - _INDOOR) * 1.8
         yield _steps(
@@ -264,7 +305,7 @@ def _others(seen: Seen) -> Iterator[Array]:
     liquid = seen.of("liquid_line_outdoor")
     if liquid is not None and _liquid_line(seen.unit):
         yield _steps(
-            liquid, (absolute(60), (-0.4, 0.6, 0)), (absolute(72), (0, 0, 0)), (_END, (0.5, -0.5, 0))
+            liquid, (absolute(60), (-0.4, 0.4, 0.2)), (absolute(72), (0, 0, 0)), (_END, (0.5, -0.5, 0))
         )
     for side, weight in (("source", 1.0), ("load", -1.0)):
         entering, leaving = seen.of(f"{side}_water_in"), seen.of(f"{side}_water_out")
@@ -302,7 +343,17 @@ def _heard(seen: Seen) -> Iterator[Array]:
     yield _steps(heats.astype(float), (0.5, (-0.4, 0.4, 0)), (_END, (0.4, -0.4, 0)))
 
 
-_CUES = (_compressor, _end_ports, _hot_when_heating, _outdoor_coil, _supply, _others, _board, _heard)
+_CUES = (
+    _compressor,
+    _end_ports,
+    _discharge,
+    _hot_when_heating,
+    _outdoor_coil,
+    _supply,
+    _others,
+    _board,
+    _heard,
+)
 
 
 def swinging(tracks: Tracks, unit: Unit) -> list[tuple[Track, float]]:

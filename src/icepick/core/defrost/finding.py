@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from icepick.core.defrost.sequence import Defrost, Watched
 from icepick.core.document.examination import Check, Measured, PlainQuantity, Status
@@ -39,6 +39,11 @@ class Judged:
     practice: Practice
     units: UnitSystem
 
+    @property
+    def ran(self) -> list[Defrost]:
+        """Those that the circuit followed, or the fan of an off-cycle defrost."""
+        return [one for one in self.defrosts if one.call.shifted or one.call.off_cycle]
+
     def temperature(self, kelvin: float) -> str:
         """In words."""
         return say(kelvin, Kind.TEMPERATURE, self.units)
@@ -51,12 +56,32 @@ class Judged:
         """Stations in words."""
         return names(self.watched.seen.unit, codes)
 
-    def when(self, one: Defrost) -> str:
-        """Which defrost is meant, where there are several: by the minute it started at."""
-        if len(self.defrosts) < 2:
-            return ""
+    def worst(
+        self, judge: Callable[[Judged, Defrost], Finding | None], of: Sequence[Defrost]
+    ) -> Finding | None:
+        """The gravest of what each of several defrosts shows; which one it was is said where they differ.
+
+        Parameters
+        ----------
+        judge : callable
+            Of this and one defrost.
+        of : sequence of Defrost
+            Those to judge.
+
+        Returns
+        -------
+        Finding or None
+            None of none.
+        """
+        found = [(one, finding) for one in of if (finding := judge(self, one)) is not None]
+        if not found:
+            return None
+        one, finding = min(found, key=lambda each: _BAD_FIRST.index(each[1].status))
+        if len({(each.status, each.sign) for _, each in found}) < 2:
+            return finding
         at = one.call.started
-        return f"In the defrost at {clock(at)}: " if at is not None else "In the first defrost: "
+        which = "In the first defrost" if at is None else f"In the defrost at {clock(at)}"
+        return replace(finding, explain=f"{which}: {finding.explain}")
 
 
 def clock(seconds: float) -> str:

@@ -30,6 +30,9 @@ _SETTLED = 360.0
 _WINDOW = 180.0
 """Readings of so many seconds make one figure."""
 _LEAST_SPREAD = 0.02
+_WATER_OVER_ICE = 0.0098
+"""Vapor pressure over supercooled water against that over ice, its excess for each kelvin below freezing. [physics, the ratio
+of both Magnus formulas; from memory]"""
 _BLOCKED = (0.0, 0.2, 0.4, 0.55, 0.7, 0.8, 0.88, 0.94)
 _FROSTED: Fault = "outdoor_coil_frosted"
 
@@ -111,10 +114,12 @@ class Frost:
         found = np.full(every.size, np.nan)
         for i in np.flatnonzero(~np.isnan(air) & ~np.isnan(given)).tolist():
             if humid is not None:
+                # Instruments state humidity over water, below freezing too; the equation has it over ice.
+                over_ice = given[i] * (1 + _WATER_OVER_ICE * max(0.0, FREEZING - air[i]))
                 found[i] = moist_air.humidity_ratio(
                     float(air[i]),
                     self.atmosphere,
-                    relative_humidity=float(np.clip(given[i], _LEAST_SPREAD, 1.0)),
+                    relative_humidity=float(np.clip(over_ice, _LEAST_SPREAD, 1.0)),
                 )
             elif given[i] <= air[i]:
                 found[i] = moist_air.humidity_ratio(float(air[i]), self.atmosphere, wet_bulb=float(given[i]))

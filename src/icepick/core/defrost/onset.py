@@ -69,7 +69,10 @@ def onset(track: Track, way: float, near: float, earliest: float) -> Moment | No
         if swing < max(_least(track), _NOISES * track.noise):
             return None
         earlier = begun
-        begun = max(low - 0.5 * (high - low), float(seconds[0]))
+        begun = low - 0.5 * (high - low)
+        if high - low < track.step:
+            begun = _between(seconds, departure, swing, low)
+        begun = max(begun, float(seconds[0]))
         if abs(begun - earlier) < 1.0:
             break
     return Moment(begun, max(2.0, 0.5 * track.step, 0.25 * (high - low)))
@@ -85,6 +88,24 @@ def _turn(seconds: Array, values: Array, inside: NDArray[np.bool_]) -> float:
     held = values[places]
     rise = np.maximum.accumulate(held[::-1])[::-1] - held
     return float(seconds[places[int(np.argmax(rise))]])
+
+
+def _between(seconds: Array, departure: Array, swing: float, low: float) -> float:
+    """Where the swing began between two samples too far apart to show it: what follows with a lag is carried back from the
+    two samples after."""
+    after = int(np.searchsorted(seconds, low, side="right"))
+    if after < 1 or after + 1 >= seconds.size:
+        return low
+    left = np.clip(1 - departure[after : after + 2] / swing, _LEFT_LEAST, 1 - _LEFT_LEAST)
+    ratio = float(np.log(left[0] / left[1])) if left[0] > left[1] else 0.0
+    if ratio <= 0:
+        return low
+    lag = float(seconds[after + 1] - seconds[after]) / ratio
+    begun = float(seconds[after]) + lag * float(np.log(left[0]))
+    return min(max(begun, float(seconds[after - 1])), float(seconds[after]))
+
+
+_LEFT_LEAST = 0.03
 
 
 class _Line:

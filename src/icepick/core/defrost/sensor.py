@@ -6,11 +6,10 @@ import numpy as np
 
 from icepick.core.defrost.cues import kelvin
 from icepick.core.defrost.finding import Finding, Judged, minutes, needs
-from icepick.core.defrost.tracks import Array, Track, by_table
+from icepick.core.defrost.sequence import difference
+from icepick.core.defrost.tracks import Track, by_table
 from icepick.core.properties import sensors
 
-_STEADY = kelvin(1.0) / 60
-"""Both are compared while the clamp moves slower than this [K/s]: each follows at its own pace."""
 _BEND_BAND = kelvin(8)
 """How far a bend in the middle of the coil may lie from the sensor's place. [our own choice]"""
 
@@ -80,14 +79,9 @@ def _open_or_shorted(judged: Judged, station: str) -> Finding:
 def _compared(
     judged: Judged, signal: Track, beside: Track, band: float, *, effect: bool = False
 ) -> Finding | None:
-    moments = judged.watched.seen.moments
-    clamp, own = beside.at(moments), signal.at(moments)
-    moving = np.abs(np.gradient(clamp, moments)) if moments.size > 2 else np.zeros_like(clamp)
-    # Noise moves as well: what counts is the way over a minute or so.
-    kept = ~np.isnan(clamp) & ~np.isnan(own) & (_smooth(moving) < max(_STEADY, 3 * beside.noise / 30))
-    if kept.sum() < 3:
+    off = difference(judged.watched.seen.moments, signal, beside)
+    if off is None:
         return None
-    off = float(np.median((own - clamp)[kept]))
     limit = judged.practice.si("sensor_difference")
     most = limit + band
     half = beside.band + signal.band
@@ -95,7 +89,7 @@ def _compared(
     if band and status == "fail":
         status = "watch"
     curve = (
-        f"the {sensors.DEFAULT_NAME}, the default"
+        f"the {sensors.DEFAULT_NAME}, the default,"
         if judged.watched.settings.sensor_rows is sensors.DEFAULT_TABLE
         else "the manufacturer's table"
     )
@@ -114,12 +108,6 @@ def _compared(
     )
 
 
-def _smooth(values: Array) -> Array:
-    window = np.ones(7) / 7
-    found: Array = np.convolve(np.nan_to_num(values), window, mode="same")
-    return found
-
-
 def _off_words(judged: Judged, off: float) -> str:
     return f"{judged.difference(abs(off))} too {'warm' if off > 0 else 'cold'}"
 
@@ -136,7 +124,7 @@ def _effect(judged: Judged, off: float) -> str:
             f"{judged.temperature(stop)}{', with frost left' if stop < judged.practice.si('frost_clear') else ''}."
         )
     return (
-        f"So the board may start with the coil at {judged.temperature(start)}, and stops only at "
+        f"So the board may start with the coil as warm as {judged.temperature(start)}, and stops it only at "
         f"{judged.temperature(stop)}, or on its limit."
     )
 

@@ -20,13 +20,16 @@ _MELTING = (absolute(30.5), absolute(41))
 """Ice holds a coil between these until it is gone [K]. [physics; the figures are common practice]"""
 _RECOVERED_AFTER, _RECOVERED_LEAST = 720.0, 420.0
 """The coil is looked at again so long after a defrost [s]; sooner only where the recording ends, and no sooner than this."""
-_SENSOR_LATE = 20.0
+_SENSOR_LATE = 15.0
 """How late clamps and sensors follow a coil that climbs [s]. [our own choice]"""
-_MOST_LATE = kelvin(6)
+_MOST_LATE = kelvin(14)
 _NEAR_STOP = kelvin(3)
 _NEAR_STOP_BEND = kelvin(7)
 """A clamp may show so much less than the stop when the board ends a defrost by it."""
 _LIMIT_NEAR = 25.0
+_SAMPLES = 6
+_HEATER_LATE = 180.0
+"""A sequencer, the heater and the air take up to this long [s] to show that it heats. [common practice]"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,8 +68,9 @@ class Defrost:
 
     @property
     def lasted(self) -> float | None:
-        """How long it lasted, or did so far [s]; None where its start was not seen."""
-        return None if self.call.started is None else self.last - self.call.started
+        """How long the board let it last, or did so far [s]; None where its start was not seen."""
+        until = self.last if self.call.let_go is None else min(self.call.let_go, self.last)
+        return None if self.call.started is None else until - self.call.started
 
 
 @dataclass(frozen=True, eq=False)
@@ -147,11 +151,13 @@ def _defrost(watched: Watched, call: Call) -> Defrost:
     before = None
     if call.started is not None:
         before = run_before(watched.course, call.started, watched.first, tracks.start)
+    board_last = last if call.let_go is None else min(call.let_go, last)
     colder = watched.frost.colder(start) if call.started is not None else None
     ran = call.shifted or call.off_cycle
     left = _left(watched, call.ended) if ran and call.ended is not None else None
     highest = _highest(watched.coil, start, last) if ran else None
     plateau = _plateau(watched.beside_sensor or watched.coil, start, last) if ran else None
+    ended_by = _ended_by(watched, call, start, board_last)
     delay = None
     if call.shifted and call.called is not None and call.pipes is not None:
         delay = max(0.0, call.pipes - call.called)
@@ -159,7 +165,7 @@ def _defrost(watched: Watched, call: Call) -> Defrost:
         call,
         before,
         _started_by(watched, call, before),
-        _ended_by(watched, call, start, last),
+        ended_by,
         _about(watched.coil, start - 20, start) if call.started is not None else None,
         highest,
         _about(watched.signal or watched.beside_sensor, start - 20, start)
@@ -167,10 +173,10 @@ def _defrost(watched: Watched, call: Call) -> Defrost:
         else None,
         _highest(watched.signal or watched.beside_sensor, start, last),
         delay,
-        _fan_stopped(watched, start, last),
-        _heat_on(watched, start, last),
+        _fan_stopped(watched, start, board_last),
+        _heat_on(watched, start, board_last),
         _lowest(tracks.temperature("supply_air", "supply_air_after_heat"), start, last),
-        _cleared(watched, call, colder, left, highest, last) if ran else None,
+        _cleared(watched, call, ended_by, colder, left, highest, last) if ran else None,
         plateau,
         colder,
         left,
@@ -238,25 +244,82 @@ def _ended_by(watched: Watched, call: Call, start: float, last: float) -> EndedB
 
 
 def _reached(watched: Watched, start: float, last: float) -> bool:
-    """Whether the sensor had reached the stop: by its signal and by the clamp beside it, neither against the other."""
+    """Whether the sensor had reached the stop: by its signal, where that tells the truth, else by the clamp beside it, else
+    by a bend."""
     settings = watched.settings
     usual = _USUAL_STOP if not settings.known("stop_above") else settings.stop_above
-    found = []
-    for track, slack in (
-        (watched.signal, _NEAR_STOP),
-        (watched.beside_sensor, _NEAR_STOP),
-        (watched.coil, _NEAR_STOP_BEND),
-    ):
-        if track is None or (track is watched.coil and watched.beside_sensor is not None):
-            continue
-        if track is watched.coil and track is watched.signal:
-            continue
-        highest = _highest(track, start, last)
-        if highest is not None:
-            found.append(
-                highest + _climbing(track, last) * (_SENSOR_LATE + 0.5 * track.step) >= usual - slack
-            )
-    return bool(found) and all(found)
+    track, slack = watched.beside_sensor, _NEAR_STOP
+    if watched.signal is not None:
+        off = sensor_error(watched)
+        if off is not None and abs(off) > watched.seen.practice.si("sensor_difference"):
+            return False
+        track = watched.signal
+    if track is None:
+        track, slack = watched.coil, _NEAR_STOP_BEND
+    if track is None:
+        return False
+    highest = _highest(track, start, last)
+    return highest is not None and highest + _late(track, last) >= usual - slack
+
+
+def sensor_error(watched: Watched) -> float | None:
+    """How much warmer the coil sensor reads than the clamp beside it [K]; None where one of the two was not recorded.
+
+    Parameters
+    ----------
+    watched : Watched
+        The recording, read.
+
+    Returns
+    -------
+    float or None
+        While neither moves much: each follows at its own pace.
+    """
+    return (
+        None
+        if watched.signal is None or watched.beside_sensor is None
+        else difference(watched.seen.moments, watched.signal, watched.beside_sensor)
+    )
+
+
+_STEADY = kelvin(1.0) / 60
+"""Two thermometers are compared while they move slower than this [K/s]."""
+
+
+def difference(moments: Array, one: Track, other: Track) -> float | None:
+    """How much warmer one thermometer reads than another while neither moves much.
+
+    Parameters
+    ----------
+    moments : array of float
+        Seconds.
+    one : Track
+        Its temperature [K].
+    other : Track
+        Its temperature [K].
+
+    Returns
+    -------
+    float or None
+        [K]; None where they were not steady together for long enough.
+    """
+    first, second = one.at(moments), other.at(moments)
+    if moments.size < 12:
+        return None
+    # Noise moves as well: what counts is the way over a minute.
+    span = max(1, round(60 / float(moments[1] - moments[0])))
+    moved = np.full(moments.size, np.inf)
+    moved[span:-span] = np.abs(second[2 * span :] - second[: -2 * span]) / (
+        2 * span * (moments[1] - moments[0])
+    )
+    kept = ~np.isnan(first) & ~np.isnan(second) & (moved < max(_STEADY, other.noise / 60))
+    return float(np.median((first - second)[kept])) if kept.sum() >= 5 else None
+
+
+def _late(track: Track, last: float) -> float:
+    """How much warmer the coil was at the end than a clamp showed that follows it late [K]."""
+    climbing = _climbing(track, last)
+    return min(climbing * (_SENSOR_LATE + 0.5 * track.step), _MOST_LATE)
 
 
 _USUAL_STOP = absolute(46)
@@ -265,7 +328,7 @@ _USUAL_STOP = absolute(46)
 
 def _climbing(track: Track, last: float) -> float:
     """How fast it climbed at the end [K/s]."""
-    seconds, values = track.between(last - max(45.0, 3 * track.step), last)
+    seconds, values = track.between(last - max(20.0, 3 * track.step), last)
     if seconds.size < 3:
         return 0.0
     return max(0.0, float(np.polyfit(seconds - last, values, 1)[0]))
@@ -294,9 +357,11 @@ def _heat_on(watched: Watched, start: float, last: float) -> bool | None:
     if warm is None:
         return None
     if before is not None:
-        return warm - before > practice.si("heater_rise")
-    lowest = _lowest(after, half, last)
-    return lowest is not None and lowest >= practice.si("supply_cold")
+        on = warm - before > practice.si("heater_rise")
+    else:
+        lowest = _lowest(after, half, last)
+        on = lowest is not None and lowest >= practice.si("supply_cold")
+    return True if on else False if last - start >= _HEATER_LATE else None
 
 
 def _plateau(track: Track | None, start: float, last: float) -> Plateau | None:
@@ -325,6 +390,7 @@ def _left(watched: Watched, ended: float) -> float | None:
 def _cleared(
     watched: Watched,
     call: Call,
+    ended_by: EndedBy,
     colder: float | None,
     left: float | None,
     highest: float | None,
@@ -346,10 +412,12 @@ def _cleared(
     reached = _highest(track, start, last) if track is not None else highest
     if reached is None:
         return None
-    if reached >= clear:
+    if reached >= clear or ended_by == "temperature":
         return True
-    if call.ended is None:
+    if call.ended is None or track is None or reached + _late(track, last) >= clear:
         return None
+    if last - start < _SAMPLES * track.step:
+        return None  # Too few samples to know how far it climbed.
     recovered = left is not None and left < 0.5 * practice.si("frost_recovered")
     grown = colder is not None and colder > practice.si("frost_recovered")
     if reached < FREEZING + 5.0 and not (recovered and not grown):

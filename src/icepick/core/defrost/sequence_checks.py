@@ -5,8 +5,52 @@ from __future__ import annotations
 import numpy as np
 
 from icepick.core.defrost.cues import kelvin
-from icepick.core.defrost.finding import Finding, Judged, clock, minutes, needs, worst
+from icepick.core.defrost.finding import Finding, Judged, clock, minutes, needs
 from icepick.core.defrost.sequence import Defrost
+
+_ENOUGH = 300.0
+"""Seconds of a spell that show which way the unit runs."""
+
+
+def runs_as_called(judged: Judged) -> Finding | None:
+    """Whether the circuit ran the way that was called for.
+
+    Parameters
+    ----------
+    judged : Judged
+        The recording.
+
+    Returns
+    -------
+    Finding or None
+        None where no spell tells, or nothing was called for.
+    """
+    mode = judged.watched.seen.tracks.recording.mode
+    called = "heating" if mode == "defrost" else mode
+    if called == "off":
+        return None
+    ran: dict[str, float] = {}
+    for spell in judged.watched.course.spells:
+        ran[spell.mode] = ran.get(spell.mode, 0.0) + spell.end - spell.start
+    other = "cooling" if called == "heating" else "heating"
+    if ran.get(called, 0.0) >= _ENOUGH and ran.get(called, 0.0) >= ran.get(other, 0.0):
+        stays = any(_stays_over(judged, one) for one in judged.ran)
+        said = f"The circuit ran in {called} for {minutes(ran[called])}, as it was told."
+        return Finding("pass", said, sign="until it stayed over" if stays else "")
+    if ran.get(other, 0.0) >= _ENOUGH:
+        return Finding(
+            "fail",
+            f"Called for {called}, and the circuit ran in {other} for {minutes(ran[other])}: the O/B setting, the 24 V at "
+            "the valve, then the valve.",
+            sign="other way",
+        )
+    if ran.get("off", 0.0) >= _ENOUGH and not ran.get(called):
+        return Finding(
+            "watch",
+            f"Called for {called}, and nothing ran for {minutes(ran['off'])}: the call at Y, R, then the compressor.",
+            sign="stands",
+        )
+    return None
 
 
 def shift(judged: Judged) -> Finding | None:
@@ -22,7 +66,7 @@ def shift(judged: Judged) -> Finding | None:
     Finding or None
         The gravest of what each defrost shows; None where it does not apply.
     """
-    return worst([_shifted(judged, one) for one in judged.defrosts if not one.call.off_cycle])
+    return judged.worst(_shifted, [one for one in judged.defrosts if not one.call.off_cycle])
 
 
 def _shifted(judged: Judged, one: Defrost) -> Finding | None:
@@ -48,25 +92,32 @@ def _shifted(judged: Judged, one: Defrost) -> Finding | None:
             f"Called for at {clock(call.called or 0.0)}, and the pipes show heating throughout: it did not shift.{told}",
             sign="not shifted",
         )
-    over = None if call.let_go is None else one.last - call.let_go
-    if over is not None and over > practice.si("defrost_shift_time") + practice.si("defrost_overrun"):
+    if _stays_over(judged, one) and call.let_go is not None:
+        over = one.last - call.let_go
         return Finding(
             "fail",
-            f"{judged.when(one)}The board ended the defrost at {clock(call.let_go or 0.0)}, and the circuit ran on in "
+            f"The board ended the defrost at {clock(call.let_go or 0.0)}, and the circuit ran on in "
             f"cooling for {minutes(over)}: the valve stayed over.",
             sign="stays over",
         )
     if one.shift_delay is None:
-        return Finding("pass", f"{judged.when(one)}The pipes show the shift.", sign="shifted")
+        return Finding("pass", "The pipes show the shift.", sign="shifted")
     late = one.shift_delay > practice.si("defrost_shift_time")
     return Finding(
         "watch" if late else "pass",
-        f"{judged.when(one)}The pipes show the shift {one.shift_delay:.0f} s after the call.",
+        f"The pipes show the shift {one.shift_delay:.0f} s after the call.",
         one.shift_delay,
         band=10.0,
         margin=practice.si("defrost_shift_time") - one.shift_delay,
         sign="shifted",
     )
+
+
+def _stays_over(judged: Judged, one: Defrost) -> bool:
+    """Whether the circuit ran on in cooling once the board had ended the defrost."""
+    practice, let_go = judged.practice, one.call.let_go
+    most = practice.si("defrost_shift_time") + practice.si("defrost_overrun")
+    return let_go is not None and one.last - let_go > most
 
 
 def _voltage_in(judged: Judged, one: Defrost) -> bool | None:
@@ -94,17 +145,17 @@ def fan(judged: Judged) -> Finding | None:
     if judged.watched.seen.unit.source != "air":
         return None
     ran = [one for one in judged.defrosts if one.call.shifted and not one.call.off_cycle]
-    return worst([_fan_in(judged, one) for one in ran])
+    return judged.worst(_fan_in, ran)
 
 
 def _fan_in(judged: Judged, one: Defrost) -> Finding:
     if one.fan_stopped is None:
         return needs(judged, "outdoor_fan")
     if one.fan_stopped:
-        return Finding("pass", f"{judged.when(one)}The outdoor fan stands still.", uses=["outdoor_fan"])
+        return Finding("pass", "The outdoor fan stands still.", uses=["outdoor_fan"])
     return Finding(
         "fail",
-        f"{judged.when(one)}The outdoor fan runs on and blows away the heat that should melt the ice: look at the fan relay "
+        "The outdoor fan runs on and blows away the heat that should melt the ice: look at the fan relay "
         "and the board.",
         uses=["outdoor_fan"],
     )
@@ -127,7 +178,7 @@ def backup_heat(judged: Judged) -> Finding | None:
     if unit.load != "air" or unit.backup_heat in ("none", "other"):
         return None
     ran = [one for one in judged.defrosts if one.call.shifted and not one.call.off_cycle]
-    return worst([_heat_in(judged, one) for one in ran])
+    return judged.worst(_heat_in, ran)
 
 
 def _heat_in(judged: Judged, one: Defrost) -> Finding:
@@ -137,13 +188,13 @@ def _heat_in(judged: Judged, one: Defrost) -> Finding:
         "" if one.supply_lowest is None else f" Supply air falls to {judged.temperature(one.supply_lowest)}."
     )
     if one.backup_heat_on:
-        return Finding("pass", f"{judged.when(one)}Backup heat is on.{lowest}")
+        return Finding("pass", f"Backup heat is on.{lowest}")
     where = {
         True: " It is called at W: look at the heater, its sequencer and its limit switch.",
         False: " W is dead: look at the board and its wire.",
         None: "",
     }[_called(judged, one)]
-    return Finding("fail", f"{judged.when(one)}Backup heat stays off.{where}{lowest}")
+    return Finding("fail", f"Backup heat stays off.{where}{lowest}")
 
 
 def _called(judged: Judged, one: Defrost) -> bool | None:
@@ -170,20 +221,18 @@ def stop(judged: Judged) -> Finding | None:
     Finding or None
         The gravest of what each defrost shows; None where it does not apply.
     """
-    ran = [one for one in judged.defrosts if one.call.shifted or one.call.off_cycle]
-    return worst([_stopped(judged, one) for one in ran])
+    return judged.worst(_stopped, judged.ran)
 
 
 def _stopped(judged: Judged, one: Defrost) -> Finding | None:
     settings, practice, call = judged.watched.settings, judged.practice, one.call
-    at = judged.when(one)
     passed = _long_past(judged, one)
     overrun = practice.si("defrost_overrun")
     stop = judged.temperature(settings.stop_above)
     if call.let_go is None and passed is not None:
         return Finding(
             "fail",
-            f"{at}The coil has passed its stop of {stop} for {minutes(passed)}, up to "
+            f"The coil has passed its stop of {stop} for {minutes(passed)}, up to "
             f"{judged.temperature(one.sensor_highest or one.coil_highest or settings.stop_above)}, and the defrost runs on: "
             "the sensor first, then the board.",
             one.sensor_highest or one.coil_highest,
@@ -192,14 +241,14 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
         )
     if one.lasted is not None and one.lasted > settings.limit + overrun and call.let_go is None:
         return Finding(
-            "fail", f"{at}It has run for {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}."
+            "fail", f"It has run for {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}."
         )
     highest = one.sensor_highest if one.sensor_highest is not None else one.coil_highest
     reached = "" if highest is None else f" with the coil at {judged.temperature(highest)}"
     if one.ended_by == "temperature":
         return Finding(
             "pass",
-            f"{at}It stopped by temperature{reached}.",
+            f"It stopped by temperature{reached}.",
             highest,
             limit=settings.stop_above,
             sign="by temperature",
@@ -207,7 +256,7 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
     if one.ended_by == "time_limit":
         return Finding(
             "watch",
-            f"{at}It stopped on its time limit{reached}: short of heat, much ice, or a sensor that lags.",
+            f"It stopped on its time limit{reached}: short of heat, much ice, or a sensor that lags.",
             highest,
             limit=settings.stop_above,
             sign="on limit",
@@ -216,7 +265,7 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
         early = one.cleared is False
         return Finding(
             "fail" if early and call.forced is None else "watch",
-            f"{at}It stopped{reached}, neither at its stop of {stop} nor on its limit"
+            f"It stopped{reached}, neither at its stop of {stop} nor on its limit"
             f"{': frost was left. The sensor first, then the board' if early else ''}.",
             highest,
             limit=settings.stop_above,
@@ -260,30 +309,22 @@ def duration(judged: Judged) -> Finding | None:
     Finding or None
         The gravest of what each defrost shows; None where it does not apply.
     """
+    return judged.worst(_duration, judged.ran)
+
+
+def _duration(judged: Judged, one: Defrost) -> Finding | None:
     settings, practice = judged.watched.settings, judged.practice
-    found = []
-    for one in judged.defrosts:
-        if one.lasted is None or not (one.call.shifted or one.call.off_cycle):
-            continue
-        most = settings.limit + practice.si("defrost_overrun")
-        margin = settings.limit - one.lasted
-        if one.lasted > most and not (one.call.off_cycle):
-            status, words = (
-                "fail",
-                f"It lasted {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}.",
-            )
-        elif one.call.ended is None:
-            continue
-        else:
-            status, words = "pass", f"It lasted {minutes(one.lasted)} of at most {minutes(settings.limit)}."
-        found.append(
-            Finding(
-                "fail" if status == "fail" else "pass",
-                f"{judged.when(one)}{words}",
-                one.lasted,
-                band=20.0,
-                margin=margin,
-                limit=settings.limit,
-            )
-        )
-    return worst(found)
+    if one.lasted is None:
+        return None
+    over = one.lasted > settings.limit + practice.si("defrost_overrun") and not one.call.off_cycle
+    if one.call.ended is None and one.call.let_go is None and not over:
+        return None  # It is not over yet.
+    past = f"past its limit of {minutes(settings.limit)}" if over else f"of at most {minutes(settings.limit)}"
+    return Finding(
+        "fail" if over else "pass",
+        f"It lasted {minutes(one.lasted)}{',' if over else ''} {past}.",
+        one.lasted,
+        band=20.0,
+        margin=settings.limit - one.lasted,
+        limit=settings.limit,
+    )

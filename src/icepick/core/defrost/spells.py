@@ -13,13 +13,13 @@ from icepick.core.defrost.tracks import Array
 
 SpellMode = Literal["heating", "cooling", "defrost", "off", "unknown"]
 
-_CHANGE = 5.0
+_CHANGE = 3.5
 """What a change of the way is weighed down by, so that noise makes none. [our own choice]"""
 _AT_FIRST = 4.0
 """What the mode noted at the start counts."""
 _A_SAY = 20.0
 """Seconds of a cue that count once: neighboring samples say the same again."""
-_SHORTEST = 45.0
+_SHORTEST = 30.0
 """A spell in cooling shorter than this is none [s]."""
 _SILENT = 600.0
 """Nothing recorded for so long [s], and what the circuit did meanwhile is not known."""

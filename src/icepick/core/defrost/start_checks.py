@@ -32,8 +32,7 @@ def start(judged: Judged) -> Finding | None:
     settings = judged.watched.settings
     if settings.method == "none":
         return None
-    found = [_started(judged, one) for one in judged.defrosts]
-    return worst([*found, _missed(judged)])
+    return worst([judged.worst(_started, judged.defrosts), _missed(judged)])
 
 
 def _started(judged: Judged, one: Defrost) -> Finding | None:
@@ -47,7 +46,7 @@ def _started(judged: Judged, one: Defrost) -> Finding | None:
     if sensor is None:
         sensor, slack = one.coil_at_start, _BEND_SLACK
     where = "" if sensor is None else f", with the coil at {judged.temperature(sensor)}"
-    said = f"{judged.when(one)}It started at {clock(call.started)}{before}{where}"
+    said = f"It started at {clock(call.started)}{before}{where}"
     if sensor is not None and sensor > settings.start_below + slack:
         return Finding(
             "fail",
@@ -60,7 +59,11 @@ def _started(judged: Judged, one: Defrost) -> Finding | None:
         )
     thin = one.colder is None or one.colder < judged.practice.si("frost_sag")
     if one.dry and thin:
-        if settings.method == "demand":
+        if (
+            settings.method == "demand"
+            and one.colder is not None
+            and one.colder < 0.5 * judged.practice.si("frost_sag")
+        ):
             return Finding(
                 "fail",
                 f"{said}. The air is too dry for frost on it: a demand board should have waited. Look at its sensors.",
@@ -101,7 +104,7 @@ def _forced(judged: Judged, one: Defrost) -> Finding | None:
     board, call = judged.watched.course.board, one.call
     at = clock(call.forced or 0.0)
     if call.shifted or call.called is not None:
-        return Finding("pass", f"{judged.when(one)}Forced at {at}, and the board answered.", sign="seen")
+        return Finding("pass", f"Forced at {at}, and the board answered.", sign="seen")
     if board.fan is not None or board.heat is not None or board.reverse is not None:
         return Finding(
             "fail",
@@ -124,6 +127,8 @@ def _missed(judged: Judged) -> Finding | None:
     if not spells or watched.seen.unit.source != "air":
         return None
     end = spells[-1].end
+    if any(not one.call.shifted and not one.call.off_cycle for one in judged.defrosts):
+        return None  # The board called; why nothing followed is another matter.
     done = [one.call.ended for one in judged.defrosts if one.call.ended is not None and one.call.shifted]
     since = done[-1] if done else tracks.start
     ran = run_before(watched.course, end, watched.first, tracks.start)
@@ -209,7 +214,7 @@ def interval(judged: Judged) -> Finding | None:
     """
     if not judged.watched.settings.reverses and judged.watched.settings.method != "off_cycle":
         return None
-    return worst([_interval_of(judged, one) for one in judged.defrosts])
+    return judged.worst(_interval_of, judged.defrosts)
 
 
 def _interval_of(judged: Judged, one: Defrost) -> Finding | None:
@@ -219,7 +224,7 @@ def _interval_of(judged: Judged, one: Defrost) -> Finding | None:
     timed = settings.method == "time_temperature" and settings.known("interval")
     least = settings.interval if timed else settings.least_interval
     early = least * (1 - practice.si("defrost_interval_tolerance"))
-    said = f"{judged.when(one)}{minutes(one.run_before)} in heating since the last one"
+    said = f"{minutes(one.run_before)} in heating since the last one"
     if one.run_before < early:
         return Finding(
             "fail",

@@ -44,9 +44,11 @@ OF_A_METER: frozenset[Fault] = frozenset(
 VARIANTS: dict[Fault, tuple[str, ...]] = {
     "command_missing": ("before the terminal", "behind the terminal"),
     "reading_suspect": ("against physics", "one off"),
+    "defrost_sensor_off": ("too warm", "too cold"),
 }
 """Faults whose place decides what is seen: a command lost on its way to the terminal, or on its way to the coil; readings
-that physics forbids, or one without which all the others fit a sound machine."""
+that physics forbids, or one without which all the others fit a sound machine; a sensor that reads too warm starts a defrost
+late and stops it early, one that reads too cold the other way round."""
 
 OF_THE_SOURCE_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
 NEEDS_ENERGIZED: frozenset[Fault] = frozenset({"command_missing", "solenoid_open"})
@@ -171,7 +173,7 @@ def hypotheses(
             continue
         asked = {
             "coil_circuit_starved": circuits_seen,
-            "defrost_sensor_off": sensors_read,
+            "defrost_sensor_off": sensors_read or recorded,
             "outdoor_coil_frosted": ice_can_be,
             **dict.fromkeys(OF_THE_SEQUENCE, recorded),
         }
@@ -199,7 +201,7 @@ def _can_be(fault: Fault, unit: Unit, run: list[FlowMode]) -> bool:
         return unit.load == "air" and unit.backup_heat in (None, "electric")
     if fault == "indoor_airflow_low":
         return unit.load == "air"
-    if fault == "defrost_fan_running" or fault in OF_THE_SEQUENCE:
+    if fault in ("defrost_fan_running", *OF_THE_SEQUENCE):
         return unit.source == "air" and (unit.defrost is None or unit.defrost.method != "none")
     if fault == "outdoor_coil_frosted":
         return unit.source == "air" and "heating" in run

@@ -91,6 +91,10 @@ def _runs(one: Recorded, practice: Practice, units: UnitSystem, atmosphere: floa
         )
 
 
+_OPEN = frozenset({"defrost.clear_coil"})
+"""Checks that ask for more already where they are watched."""
+
+
 def unmade(recordings: list[Recorded], runs: list[JudgedRun]) -> list[RunContext]:
     """Runs that could be made to tell what a recording leaves open: a forced defrost, and heating where none was read.
 
@@ -104,9 +108,15 @@ def unmade(recordings: list[Recorded], runs: list[JudgedRun]) -> list[RunContext
     Returns
     -------
     list of RunContext
-        With no readings; empty where nothing was recorded.
+        With no readings; empty where nothing was recorded, or nothing of it is open.
     """
-    if not recordings or recordings[0].unit.source != "air":
+    fails = any(
+        check.status == "fail" or code in _OPEN
+        for one in recordings
+        for code, check in one.checks.items()
+        if check.status in ("fail", "watch")
+    )
+    if not fails or recordings[0].unit.source != "air":
         return []
     made = {run.context.run.mode for run in runs if not run.recorded}
     first, here = recordings[0], runs[-1].context

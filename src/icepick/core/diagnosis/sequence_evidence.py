@@ -43,30 +43,38 @@ DUE = _asked(
     "A board starts a defrost once its time has run and its sensor is cold.",
     {
         "defrost_not_starting": (0.03, 0.72, 0.25),
-        "defrost_sensor_off": (0.26, 0.72, 0.02),
-        "control_power_missing": (0.40, 0.30, 0.30),
+        "defrost_sensor_off/too warm": (0.27, 0.72, 0.01),
+        "defrost_sensor_off/too cold": (0.985, 0.01, 0.005),
         "undercharge": (0.955, 0.04, 0.005),
         "outdoor_airflow_low": (0.955, 0.04, 0.005),
         "others": (0.985, 0.01, 0.005),
     },
 )
-SHIFT = _asked(
-    "shift in defrost",
-    {
-        "shifts": "the pipes show the shift to defrost",
-        "does not": "called for defrost, the circuit goes on heating",
-        "nothing answers": "a forced defrost leaves the circuit heating",
-    },
-    "The pipes at the valve swing within the minute in which it shifts.",
-    {
-        "valve_in_opposite_position": (0.02, 0.78, 0.20),
-        "command_missing": (0.02, 0.78, 0.20),
-        "solenoid_open": (0.02, 0.78, 0.20),
-        "defrost_not_starting": (0.79, 0.01, 0.20),
-        "compressor_weak": (0.93, 0.05, 0.02),
-        "others": (0.985, 0.01, 0.005),
-    },
-)
+
+
+def _shift(*, energized: bool) -> Feature:
+    """``energized``: whether the valve has to be, to defrost."""
+    kept = (0.02, 0.78, 0.20)
+    return _asked(
+        "shift in defrost",
+        {
+            "shifts": "the pipes show the shift to defrost",
+            "does not": "called for defrost, the circuit goes on heating",
+            "nothing answers": "a forced defrost leaves the circuit heating",
+        },
+        "The pipes at the valve swing within the minute in which it shifts.",
+        {
+            "valve_in_opposite_position": kept,
+            "command_missing": kept,
+            "defrost_not_starting": (0.79, 0.01, 0.20),
+            "compressor_weak": (0.93, 0.05, 0.02),
+            "others": (0.985, 0.01, 0.005),
+            **({"solenoid_open": kept} if energized else {}),
+        },
+    )
+
+
+SHIFT = {energized: _shift(energized=energized) for energized in (True, False)}
 BACK = _asked(
     "shift back",
     {
@@ -91,7 +99,8 @@ STOP = _asked(
     "A board ends a defrost by its sensor, or else by its clock.",
     {
         "defrost_not_stopping": (0.02, 0.04, 0.93, 0.01),
-        "defrost_sensor_off": (0.10, 0.10, 0.40, 0.40),
+        "defrost_sensor_off/too warm": (0.36, 0.03, 0.01, 0.60),
+        "defrost_sensor_off/too cold": (0.15, 0.22, 0.60, 0.03),
         "defrost_fan_running": (0.25, 0.72, 0.02, 0.01),
         "undercharge": (0.50, 0.48, 0.01, 0.01),
         "compressor_weak": (0.40, 0.58, 0.01, 0.01),
@@ -99,13 +108,40 @@ STOP = _asked(
         "others": (0.84, 0.14, 0.01, 0.01),
     },
 )
+
+
+def _heats(*, energized: bool) -> Feature:
+    """``energized``: whether the valve has to be, to heat."""
+    dead = (0.05, 0.93, 0.02) if energized else (0.985, 0.005, 0.01)
+    return _asked(
+        "runs as called",
+        {
+            "as called": "the circuit heats as it is told",
+            "the other way": "called for heating, the circuit cools",
+            "not at all": "called for heating, nothing runs",
+        },
+        "A circuit that heats is powered, called for, and its valve stands right.",
+        {
+            "valve_in_opposite_position": (0.02, 0.96, 0.02),
+            "valve_convention_wrong": (0.02, 0.96, 0.02),
+            "command_missing": dead,
+            "solenoid_open": dead,
+            "control_power_missing": (0.01, 0.01, 0.98),
+            "call_missing": (0.01, 0.01, 0.98),
+            "compressor_not_running": (0.01, 0.01, 0.98),
+            "others": (0.985, 0.005, 0.01),
+        },
+    )
+
+
+HEATS = {energized: _heats(energized=energized) for energized in (True, False)}
 CLEARED = _asked(
     "frost cleared",
     {"clear": "the coil came clear of frost", "frost left": "frost is left after the defrost"},
     "A coil that never climbs from melting still has ice, or gets no hot gas.",
     {
         "defrost_fan_running": (0.35, 0.65),
-        "defrost_sensor_off": (0.40, 0.60),
+        "defrost_sensor_off/too warm": (0.40, 0.60),
         "undercharge": (0.60, 0.40),
         "coil_circuit_starved": (0.60, 0.40),
         "compressor_weak": (0.55, 0.45),
@@ -123,7 +159,7 @@ OFTEN = _asked(
     "A defrost that nothing asks for takes heat from the house.",
     {
         "defrost_too_often": (0.03, 0.97),
-        "defrost_sensor_off": (0.85, 0.15),
+        "defrost_sensor_off/too cold": (0.60, 0.40),
         "others": (0.99, 0.01),
     },
 )
@@ -153,7 +189,13 @@ CLEAR_COIL = _asked(
 _DEFROSTS: FlowMode = "cooling"
 _HEATS: FlowMode = "heating"
 
-_ANSWERS: tuple[tuple[str, FlowMode, Feature, Mapping[str, str]], ...] = (
+_ANSWERS: tuple[tuple[str, FlowMode, Feature | Mapping[bool, Feature], Mapping[str, str]], ...] = (
+    (
+        "valve.position",
+        _HEATS,
+        HEATS,
+        {"pass": "as called", "other way": "the other way", "stands": "not at all"},
+    ),
     (
         "defrost.start",
         _HEATS,
@@ -190,7 +232,7 @@ _ANSWERS: tuple[tuple[str, FlowMode, Feature, Mapping[str, str]], ...] = (
             "early": "too early",
         },
     ),
-    ("defrost.cleared", _DEFROSTS, CLEARED, {"pass": "clear", "fail": "frost left", "watch": "frost left"}),
+    ("defrost.cleared", _DEFROSTS, CLEARED, {"pass": "clear", "fail": "frost left"}),
     ("defrost.interval", _HEATS, OFTEN, {"pass": "as set", "fail": "too soon"}),
     (
         "defrost.clear_coil",
@@ -199,8 +241,8 @@ _ANSWERS: tuple[tuple[str, FlowMode, Feature, Mapping[str, str]], ...] = (
         {"pass": "as it should be", "colder": "colder", "warmer": "warmer"},
     ),
 )
-"""Check, the way the circuit was to run, the question it answers, and the answer for each sign; for a status where there
-is no sign."""
+"""Check, the way the circuit was to run, the question it answers (by whether the valve is energized then, where that
+matters), and the answer for each sign; for a status where there is no sign."""
 
 
 class Sequences:
@@ -226,8 +268,9 @@ class Sequences:
         for run in runs:
             if not run.recorded:
                 continue
-            for code, mode, feature, answers in _ANSWERS:
+            for code, mode, asked, answers in _ANSWERS:
                 check = run.checks.get(code)
+                feature = asked if isinstance(asked, Feature) else asked[run.context.energized]
                 outcome = answers.get(run.signs.get(code) or check.status) if check is not None else None
                 if outcome is None:
                     continue

@@ -114,12 +114,12 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "dry_coil",
-        0.03,
+        0.01,
         "percent",
         Kind.SHARE,
         "physics; the figure is our own choice",
         "Water in the air beyond what ice at the coil's temperature lets stay there, as a share of the air's mass: under it "
-        "(0.3 g in a kilogram) frost grows too slowly to matter.",
+        "(0.1 g in a kilogram) frost grows too slowly to matter.",
     ),
     Limit(
         "supply_cold",
