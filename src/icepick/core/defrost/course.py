@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from icepick.core.defrost.cues import FREEZING, Seen, reversing_command, swinging, switch
+import numpy as np
+
+from icepick.core.defrost.cues import FREEZING, Seen, kelvin, reversing_command, swinging, switch
 from icepick.core.defrost.onset import Moment, middle, onset, switched
 from icepick.core.defrost.settings import Settings
 from icepick.core.defrost.spells import Spell, joined, raw_spells
@@ -17,6 +19,8 @@ _LONG_DEFROST = 2700.0
 """Cooling that lasts longer than this [s] in a recording that did not start in heating is no defrost."""
 _BOARD_NEAR, _ACTS_NEAR = 20.0, 90.0
 """How near [s] the board's action must be to the pipes' for both to be one; and where the pipes tell only roughly."""
+_SWING = kelvin(12)
+"""What a pipe swings by at the least when the circuit reverses [K]."""
 _EARLY = 60.0
 """What noise may make of pipes that seem to turn before the board acts [s]."""
 _FORCED_BEFORE, _FORCED_AFTER = 240.0, 20.0
@@ -34,6 +38,8 @@ class Board:
     fan: Track | None
     heat: Track | None
     compressor: Track | None
+    warmed: Track | None = None
+    """Whether the air behind the heater is warmer than before it; a while later than the heater is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +89,7 @@ def course_of(seen: Seen, settings: Settings) -> Course:
         reversing_command(tracks, seen.unit, seen.practice),
         *(switch(tracks, code, seen.practice) for code in ("outdoor_fan", "backup_heat", "compressor")),
     )
+    board = replace(board, warmed=_warmed(seen))
     spells = raw_spells(seen)
     if seen.unit.source == "air":
         spells = _named(spells, tracks.recording.mode)
@@ -92,6 +99,7 @@ def course_of(seen: Seen, settings: Settings) -> Course:
     spells, calls = _refined(seen, board, spells)
     if seen.unit.source == "air" and settings.reverses:
         calls += _not_followed(seen, board, spells, calls)
+        spells = _with_short(spells, calls)
     calls.sort(key=lambda one: -1.0 if one.started is None else one.started)
     return Course(spells, calls, board)
 
@@ -111,6 +119,18 @@ def _named(spells: list[Spell], mode: str) -> list[Spell]:
         )
         found.append(replace(one, mode="defrost") if defrost else one)
     return found
+
+
+def _warmed(seen: Seen) -> Track | None:
+    before, after = (seen.tracks.get(code) for code in ("supply_air", "supply_air_after_heat"))
+    if before is None or after is None:
+        return None
+    rise = after.at(seen.moments) - before.at(seen.moments)
+    known = ~np.isnan(rise)
+    if known.sum() < 3:
+        return None
+    on = (rise[known] > seen.practice.si("heater_rise")).astype(np.float64)
+    return Track(("backup_heat", "warmed"), seen.moments[known], on, 0.0, holds=True)
 
 
 def _off_cycle(seen: Seen, board: Board, spells: list[Spell]) -> list[Spell]:
@@ -162,6 +182,8 @@ def _refined(seen: Seen, board: Board, spells: list[Spell]) -> tuple[list[Spell]
             exact[place + 1] = replace(exact[place + 1], start=stopped.at)
         else:
             acted = _acts(board, one.start + 60, one.end, -1.0)
+            if not acted and board.warmed is not None:
+                acted = [at for at, on in switched(board.warmed, one.start + 60, one.end) if not on]
             call = replace(call, let_go=acted[-1] if acted else None)
         calls.append(replace(call, forced=_forced(seen, call.started if place else None)))
     return exact, calls
@@ -276,11 +298,39 @@ def _not_followed(seen: Seen, board: Board, spells: list[Spell], calls: list[Cal
         if inside and not overlap and (sure or near):
             forced = near[-1] if near else None
             taken += near
-            found.append(Call(start, end, False, called=start, let_go=end, forced=forced))
+            followed = _pipes_swing(seen, start, end or seen.tracks.end)
+            found.append(Call(start, end, followed, called=start, let_go=end, forced=forced))
     for at in marks:
         if at not in taken and any(one.start <= at <= one.end for one in heating):
             found.append(Call(at, None, False, forced=at))
     return found
+
+
+def _with_short(spells: list[Spell], calls: list[Call]) -> list[Spell]:
+    """Spells with the defrosts that were too short to be seen by levels cut in."""
+    for call in calls:
+        if not call.shifted or call.started is None or call.ended is None:
+            continue
+        start, end, cut = call.started, call.ended, list[Spell]()
+        for one in spells:
+            if one.mode == "heating" and one.start < start and end < one.end:
+                cut += [replace(one, end=start), Spell("defrost", start, end), replace(one, start=end)]
+            else:
+                cut.append(one)
+        spells = cut
+    return spells
+
+
+def _pipes_swing(seen: Seen, start: float, end: float) -> bool:
+    """Whether most of what swings with the valve did so: a defrost too short for its levels to show it."""
+    swings = []
+    for track, way in swinging(seen.tracks, seen.unit):
+        before, during = track.value(start - 60, start), track.between(start, end + 30)[1]
+        if before is None or during.size < 2:
+            continue
+        least = _SWING if track.spot[1] == "temperature" else 0.15 * before
+        swings.append(float((way * (during - before)).max()) >= least)
+    return bool(swings) and 2 * sum(swings) > len(swings)
 
 
 def _as_for_defrost(board: Board, start: float, end: float) -> Iterator[tuple[float, float | None, bool]]:

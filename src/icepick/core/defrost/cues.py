@@ -235,6 +235,7 @@ def _against_air(seen: Seen, coil: Array) -> Array:
     over = (coil - air) * 1.8
     said = _steps(
         over,
+        (-18, (1.6, -1.6, -1.6)),
         (-5, (1.2, -1.2, -0.4)),
         (-2, (0.3, -0.3, 0.3)),
         (4, (-0.2, -0.1, 0.4)),
@@ -243,8 +244,8 @@ def _against_air(seen: Seen, coil: Array) -> Array:
     )
     # A coil that is warm and cools is heated no more; one that is cold and warms takes up no heat.
     moves = _slope(seen.moments, coil) * 60 * 1.8
-    said[(over > 8) & (moves < -2)] = (0.3, -0.6, 0.6)
-    said[(over < -5) & (moves > 0.7)] = (-0.3, 0.2, 0.4)
+    said[(over > 8) & (moves < -0.8)] = (0.3, -0.6, 0.6)
+    said[(over < -5) & (over > -18) & (moves > 0.7)] = (-0.3, 0.2, 0.4)
     # Melting ice is as cold, whatever the air; a coil colder than ice melts is another matter.
     melting = (coil > absolute(30)) & (coil < absolute(43)) & (over < 4)
     said[melting] = 0.0
@@ -252,9 +253,9 @@ def _against_air(seen: Seen, coil: Array) -> Array:
 
 
 def _slope(moments: Array, values: Array) -> Array:
-    """How fast values move [per s], over half a minute to either side."""
+    """How fast values move [per s], over a minute to either side."""
     found = np.full(values.size, np.nan)
-    span = max(1, round(30 / float(moments[1] - moments[0]))) if moments.size > 1 else 1
+    span = max(1, round(60 / float(moments[1] - moments[0]))) if moments.size > 1 else 1
     if values.size > 2 * span:
         rise = values[2 * span :] - values[: -2 * span]
         found[span:-span] = rise / (moments[2 * span :] - moments[: -2 * span])
@@ -288,8 +289,12 @@ def _supply(seen: Seen) -> Iterator[Array]:
         heats = float(np.nanquantile(supply, 0.8)) if not np.isnan(supply).all() else 0.0
         if heats > absolute(78):
             # Well under what it blows as a rule, and no colder than a room: nothing heats.
-            rests = (supply < heats - kelvin(9)) & (over > -10)
+            rests = (supply < heats - kelvin(9)) & (over > -10) & (over < 7)
             said[rests] = (-0.8, 0.0, 0.6)
+        cold = float(np.nanquantile(supply, 0.01)) if not np.isnan(supply).all() else 300.0
+        if cold < absolute(62):
+            # Well over what it blew in a defrost: no longer in one.
+            said[:, REVERSED] -= np.where((supply > cold + kelvin(12)) & (said[:, REVERSED] > -1), 0.4, 0.0)
         yield said
     elif after is not None:
         over = (after - _INDOOR) * 1.8

@@ -44,6 +44,12 @@ class Judged:
         """Those that the circuit followed, or the fan of an off-cycle defrost."""
         return [one for one in self.defrosts if one.call.shifted or one.call.off_cycle]
 
+    @property
+    def board_seen(self) -> bool:
+        """Whether anything that the board switches was recorded."""
+        board = self.watched.course.board
+        return any(track is not None for track in (board.reverse, board.fan, board.heat))
+
     def temperature(self, kelvin: float) -> str:
         """In words."""
         return say(kelvin, Kind.TEMPERATURE, self.units)

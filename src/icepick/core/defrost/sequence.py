@@ -27,7 +27,7 @@ _NEAR_STOP = kelvin(3)
 _NEAR_STOP_BEND = kelvin(7)
 """A clamp may show so much less than the stop when the board ends a defrost by it."""
 _LIMIT_NEAR = 25.0
-_SAMPLES = 6
+_SAMPLES, _SPARSE = 6, 10.0
 _HEATER_LATE = 180.0
 """A sequencer, the heater and the air take up to this long [s] to show that it heats. [common practice]"""
 
@@ -157,7 +157,8 @@ def _defrost(watched: Watched, call: Call) -> Defrost:
     left = _left(watched, call.ended) if ran and call.ended is not None else None
     highest = _highest(watched.coil, start, last) if ran else None
     plateau = _plateau(watched.beside_sensor or watched.coil, start, last) if ran else None
-    ended_by = _ended_by(watched, call, start, board_last)
+    stays = left is not None and colder is not None and _stays_frosted(watched, colder, left)
+    ended_by = _ended_by(watched, call, start, board_last, stays=stays)
     delay = None
     if call.shifted and call.called is not None and call.pipes is not None:
         delay = max(0.0, call.pipes - call.called)
@@ -229,7 +230,12 @@ def _started_by(watched: Watched, call: Call, before: float | None) -> StartedBy
     return "unknown"
 
 
-def _ended_by(watched: Watched, call: Call, start: float, last: float) -> EndedBy:
+def _stays_frosted(watched: Watched, colder: float, left: float) -> bool:
+    """Whether what frost had done to the coil is mostly left after the defrost."""
+    return left > watched.seen.practice.si("frost_sag") and left > 0.5 * colder
+
+
+def _ended_by(watched: Watched, call: Call, start: float, last: float, *, stays: bool) -> EndedBy:
     if call.ended is None:
         return "not_seen"
     settings = watched.settings
@@ -237,8 +243,9 @@ def _ended_by(watched: Watched, call: Call, start: float, last: float) -> EndedB
     late = lasted is not None and lasted >= settings.limit - _LIMIT_NEAR
     if not call.shifted and not call.off_cycle:
         return "time_limit" if late else "other"
-    said = _reached(watched, start, last)
-    if said:
+    # A bend in the middle of the coil may be warm where ice is left at the sensor.
+    by_bend = watched.signal is None and watched.beside_sensor is None
+    if _reached(watched, start, last) and not (by_bend and stays):
         return "temperature"
     return "time_limit" if late else "other"
 
@@ -347,20 +354,16 @@ def _heat_on(watched: Watched, start: float, last: float) -> bool | None:
     found = heat.value(half, last - 5) if heat is not None else None
     if found is not None:
         return found > 0.5
-    tracks, practice = watched.seen.tracks, watched.seen.practice
+    tracks, warmed = watched.seen.tracks, watched.course.board.warmed
     after = tracks.temperature("supply_air_after_heat")
-    if after is None:
-        return None
-    warm = after.value(half, last)
-    supply = tracks.temperature("supply_air")
-    before = supply.value(half, last) if supply is not None else None
-    if warm is None:
-        return None
-    if before is not None:
-        on = warm - before > practice.si("heater_rise")
-    else:
+    if warmed is not None:
+        found = warmed.value(half, last)
+        on = found is not None and found > 0.5
+    elif after is not None:
         lowest = _lowest(after, half, last)
-        on = lowest is not None and lowest >= practice.si("supply_cold")
+        on = lowest is not None and lowest >= watched.seen.practice.si("supply_cold")
+    else:
+        return None
     return True if on else False if last - start >= _HEATER_LATE else None
 
 
@@ -404,8 +407,7 @@ def _cleared(
     iced = ("outdoor_coil_iced_solid", "outdoor_coil_frosted_even", "outdoor_coil_frosted_patchy")
     if any(last <= at <= last + 300 for code in iced for at in marks.get(code, [])):
         return False
-    still = left is not None and left > practice.si("frost_sag")
-    if still and colder is not None and left is not None and left > 0.5 * colder:
+    if left is not None and colder is not None and _stays_frosted(watched, colder, left):
         return False
     clear = absolute(35) if call.off_cycle else practice.si("frost_clear")
     track = watched.beside_sensor or watched.coil
@@ -416,8 +418,8 @@ def _cleared(
         return True
     if call.ended is None or track is None or reached + _late(track, last) >= clear:
         return None
-    if last - start < _SAMPLES * track.step:
-        return None  # Too few samples to know how far it climbed.
+    if last - start < _SAMPLES * track.step or (left is None and track.step >= _SPARSE):
+        return None  # Too few samples to know how far it climbed: once the ice is gone it climbs all at once.
     recovered = left is not None and left < 0.5 * practice.si("frost_recovered")
     grown = colder is not None and colder > practice.si("frost_recovered")
     if reached < FREEZING + 5.0 and not (recovered and not grown):

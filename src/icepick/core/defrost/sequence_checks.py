@@ -34,7 +34,7 @@ def runs_as_called(judged: Judged) -> Finding | None:
         ran[spell.mode] = ran.get(spell.mode, 0.0) + spell.end - spell.start
     other = "cooling" if called == "heating" else "heating"
     if ran.get(called, 0.0) >= _ENOUGH and ran.get(called, 0.0) >= ran.get(other, 0.0):
-        stays = any(_stays_over(judged, one) for one in judged.ran)
+        stays = any(_stays_over(judged, one) or _runs_on(judged, one) for one in judged.ran)
         said = f"The circuit ran in {called} for {minutes(ran[called])}, as it was told."
         return Finding("pass", said, sign="until it stayed over" if stays else "")
     if ran.get(other, 0.0) >= _ENOUGH:
@@ -72,8 +72,7 @@ def shift(judged: Judged) -> Finding | None:
 def _shifted(judged: Judged, one: Defrost) -> Finding | None:
     call, practice = one.call, judged.practice
     if not call.shifted:
-        board = judged.watched.course.board
-        if call.called is None and any((board.reverse, board.fan, board.heat)):
+        if call.called is None and judged.board_seen:
             return None  # The board did nothing, and the valve is not to blame.
         if call.called is None:
             return Finding(
@@ -100,8 +99,9 @@ def _shifted(judged: Judged, one: Defrost) -> Finding | None:
             f"cooling for {minutes(over)}: the valve stayed over.",
             sign="stays over",
         )
+    there = "shifted" if call.ended is not None else "shifted, not yet back"
     if one.shift_delay is None:
-        return Finding("pass", "The pipes show the shift.", sign="shifted")
+        return Finding("pass", "The pipes show the shift.", sign=there)
     late = one.shift_delay > practice.si("defrost_shift_time")
     return Finding(
         "watch" if late else "pass",
@@ -109,8 +109,14 @@ def _shifted(judged: Judged, one: Defrost) -> Finding | None:
         one.shift_delay,
         band=10.0,
         margin=practice.si("defrost_shift_time") - one.shift_delay,
-        sign="shifted",
+        sign=there,
     )
+
+
+def _runs_on(judged: Judged, one: Defrost) -> bool:
+    """Whether it runs past its limit, and no board is seen to end it."""
+    most = judged.watched.settings.limit + judged.practice.si("defrost_overrun")
+    return one.lasted is not None and one.lasted > most and one.call.let_go is None
 
 
 def _stays_over(judged: Judged, one: Defrost) -> bool:
@@ -225,9 +231,8 @@ def stop(judged: Judged) -> Finding | None:
 
 
 def _stopped(judged: Judged, one: Defrost) -> Finding | None:
-    settings, practice, call = judged.watched.settings, judged.practice, one.call
+    settings, call = judged.watched.settings, one.call
     passed = _long_past(judged, one)
-    overrun = practice.si("defrost_overrun")
     stop = judged.temperature(settings.stop_above)
     if call.let_go is None and passed is not None:
         return Finding(
@@ -239,9 +244,11 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
             limit=settings.stop_above,
             sign="long past",
         )
-    if one.lasted is not None and one.lasted > settings.limit + overrun and call.let_go is None:
+    if one.lasted is not None and _runs_on(judged, one):
         return Finding(
-            "fail", f"It has run for {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}."
+            "fail",
+            f"It has run for {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}.",
+            sign="past limit" if judged.board_seen else "past limit, board unseen",
         )
     highest = one.sensor_highest if one.sensor_highest is not None else one.coil_highest
     reached = "" if highest is None else f" with the coil at {judged.temperature(highest)}"

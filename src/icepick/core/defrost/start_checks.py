@@ -12,6 +12,8 @@ from icepick.core.defrost.sequence import Defrost
 
 _SENSOR_SLACK, _BEND_SLACK = kelvin(4), kelvin(7)
 """How much warmer than the start a sensor, or a bend in its stead, may be when a defrost starts. [our own choice]"""
+_NEAR = kelvin(2)
+"""So near to what proves frost it is watched. [our own choice]"""
 _LATE = 1.5
 """Intervals after which a defrost that did not come on a coil that frost has cooled is late beyond a timer's doubt."""
 
@@ -101,11 +103,11 @@ def _coil(judged: Judged) -> list[str]:
 
 
 def _forced(judged: Judged, one: Defrost) -> Finding | None:
-    board, call = judged.watched.course.board, one.call
+    call = one.call
     at = clock(call.forced or 0.0)
     if call.shifted or call.called is not None:
         return Finding("pass", f"Forced at {at}, and the board answered.", sign="seen")
-    if board.fan is not None or board.heat is not None or board.reverse is not None:
+    if judged.board_seen:
         return Finding(
             "fail",
             f"Forced at {at}, and nothing was switched: neither valve, fan nor heat. Check 24 V at R and Y, the sensor, then "
@@ -121,68 +123,71 @@ def _forced(judged: Judged, one: Defrost) -> Finding | None:
 
 def _missed(judged: Judged) -> Finding | None:
     """Whether a defrost that was due did not come."""
-    watched, settings, practice = judged.watched, judged.watched.settings, judged.practice
+    watched, practice = judged.watched, judged.practice
     frost, tracks = watched.frost, watched.seen.tracks
     spells = [one for one in watched.course.spells if one.mode == "heating"]
     if not spells or watched.seen.unit.source != "air":
         return None
-    end = spells[-1].end
-    if any(not one.call.shifted and not one.call.off_cycle for one in judged.defrosts):
+    if len(judged.ran) < len(judged.defrosts):
         return None  # The board called; why nothing followed is another matter.
-    done = [one.call.ended for one in judged.defrosts if one.call.ended is not None and one.call.shifted]
+    end = spells[-1].end
+    done = [one.call.ended for one in judged.ran if one.call.ended is not None]
     since = done[-1] if done else tracks.start
     ran = run_before(watched.course, end, watched.first, tracks.start)
     if ran is None:
         ran = sum(max(0.0, one.end - max(one.start, since)) for one in spells)
     grown = frost.coldest_growth(since, end)
-    seen_ice = any(at >= since for code in ("outdoor_coil_iced_solid",) for at in tracks.marks.get(code, []))
-    frosted = seen_ice or (grown is not None and grown > practice.si("frost_sag"))
+    iced = any(at >= since for at in tracks.marks.get("outdoor_coil_iced_solid", []))
     warm = _warmer_than_start(judged, since, end)
-    held = f"{minutes(ran)} in heating without one"
-    at_all = [one for one in judged.defrosts if one.call.shifted or one.call.off_cycle]
+    frosted = iced or (grown is not None and grown > practice.si("frost_sag"))
     if frosted and warm is not True:
-        late = ran >= _LATE * settings.interval or (seen_ice and ran >= settings.interval)
-        how = "" if grown is None else f", and frost has let the coil grow {judged.difference(grown)} colder"
-        if (
-            settings.method == "demand"
-            and ran >= 2 * settings.least_interval
-            and grown is not None
-            and grown > 2 * practice.si("frost_sag")
-        ):
-            late = True
-        if late:
-            missed = ran / settings.interval
-            many = f", {missed:.1f} intervals" if settings.known("interval") else ""
-            return Finding(
-                "fail",
-                f"{held}{many}{how}: a defrost was due and did not come. Melt the coil first; then the sensor, "
-                "then the board.",
-                uses=_coil(judged),
-                sign="missed",
-            )
-        if not at_all:
-            return Finding(
-                "watch", f"{held}{how}. Go on recording: one is due by {minutes(settings.interval)}."
-            )
+        return _frosted_without(judged, ran, grown, iced=iced)
+    if judged.ran:
         return None
-    if at_all:
-        return None
+    held = f"{minutes(ran)} in heating without one"
     if warm:
-        return Finding(
-            "pass", f"None was due: the coil stayed above {judged.temperature(settings.start_below)}."
-        )
-    dry = frost.dry(end)
-    if dry:
+        start = judged.temperature(watched.settings.start_below)
+        return Finding("pass", f"None was due: the coil stayed above {start}.")
+    if frost.dry(end):
         return Finding("pass", f"{held}; the air is too dry for frost on the coil.")
-    if grown is not None and ran >= practice.si("defrost_missed") * settings.interval:
+    if grown is None:
+        return None
+    if ran >= practice.si("defrost_missed") * watched.settings.interval:
         return Finding(
             "watch",
-            f"{held}, and the coil has not grown colder: no frost worth a defrost has grown, though a timer would have "
-            "started one.",
+            f"{held}, and the coil has not grown colder: no frost worth a defrost, though a timer would have started one.",
         )
-    if grown is not None:
-        return Finding("pass", f"None was due: {held}, and the coil has not grown colder.")
-    return None
+    return Finding("pass", f"None was due: {held}, and the coil has not grown colder.")
+
+
+def _frosted_without(judged: Judged, ran: float, grown: float | None, *, iced: bool) -> Finding | None:
+    """What it means that frost has grown through so long in heating [s] without a defrost."""
+    settings, practice = judged.watched.settings, judged.practice
+    late = ran >= (1.0 if iced else _LATE) * settings.interval
+    if settings.method == "demand":
+        much = iced or (grown is not None and grown > 2 * practice.si("frost_sag"))
+        late = much and ran >= 2 * settings.least_interval
+    held = f"{minutes(ran)} in heating without one"
+    how = "" if grown is None else f", and frost has let the coil grow {judged.difference(grown)} colder"
+    if late:
+        timed = settings.known("interval") and settings.method != "demand"
+        many = f", {ran / settings.interval:.1f} intervals" if timed else ""
+        near = not iced and grown is not None and grown < practice.si("frost_sag") + _NEAR
+        if near:
+            return Finding(
+                "watch",
+                f"{held}{many}{how}: near what proves frost. A defrost may be due.",
+                uses=_coil(judged),
+            )
+        return Finding(
+            "fail",
+            f"{held}{many}{how}: a defrost was due and did not come. Melt the coil first; then the sensor, then the board.",
+            uses=_coil(judged),
+            sign="missed" if judged.board_seen else "missed, board unseen",
+        )
+    if judged.ran:
+        return None
+    return Finding("watch", f"{held}{how}. Go on recording: one is due by {minutes(settings.interval)}.")
 
 
 def _warmer_than_start(judged: Judged, start: float, end: float) -> bool | None:

@@ -102,6 +102,7 @@ _TERMINAL_ON = {
 
 _TERMINAL_OFF = {
     "valve_convention_wrong": (0.97, 0.03),
+    "command_missing/kept in defrost": (0.98, 0.02),
     "others": (0.02, 0.98),
 }
 
@@ -161,7 +162,11 @@ COIL_RESTING = Feature(
     ("on", "off"),
     {k: f"{v} at the reversing valve, which should not be energized now" for k, v in _VOLTAGE_WORDS.items()},
     "Only a wrong O/B setting, or a stuck relay, energizes the coil in the resting mode.",
-    {"valve_convention_wrong": (0.97, 0.03), "others": (0.02, 0.98)},
+    {
+        "valve_convention_wrong": (0.97, 0.03),
+        "command_missing/kept in defrost": (0.98, 0.02),
+        "others": (0.02, 0.98),
+    },
     _coil,
     _coil_spot,
     lambda context: resting(context) and reads(context, valve_terminal(context.unit)) is None,

@@ -87,9 +87,13 @@ RANKED: tuple[Fault, ...] = (
 )
 """The faults that the evidence so far can speak for."""
 
+KEPT_IN_DEFROST = Hypothesis("command_missing", "cooling", "kept in defrost")
+"""A board that does not take back, for a defrost, the voltage that holds the valve in heating."""
+
 UNIVERSE: tuple[Hypothesis, ...] = (
     *(Hypothesis(fault, mode) for fault in RANKED for mode in (None, "cooling", "heating")),
     *(Hypothesis(fault, None, variant) for fault, variants in VARIANTS.items() for variant in variants),
+    KEPT_IN_DEFROST,
 )
 """Every hypothesis there can be, of any unit; evidence is tabled over it once."""
 
@@ -186,6 +190,8 @@ def hypotheses(
             found += [Hypothesis(fault, mode) for mode in in_question]
         elif fault in VARIANTS:
             found += [Hypothesis(fault, None, variant) for variant in VARIANTS[fault]]
+            if fault == "command_missing" and defrosted and unit.reversing_valve.energized_in == "heating":
+                found.append(KEPT_IN_DEFROST)
         else:
             found.append(Hypothesis(fault))
     return found

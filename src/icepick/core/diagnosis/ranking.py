@@ -25,6 +25,8 @@ _CONTRADICTED = 0.02
 """What is left of a fault's weight once hard evidence contradicts one of its rule-outs: it can't lead. [our own choice]"""
 
 
+_NO_DEFROST = ("missed, board unseen", "unanswered or not shifted")
+"""Signs of a recording under which the reversing valve may be at fault, though no defrost was seen."""
 _COMPARED, _LAID = 5, 3
 """Of so many faults, the likeliest, numbers are told for and against; of so many, what their machines would show."""
 _WORTH_TELLING = 0.01
@@ -49,12 +51,15 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     modes = [run.context.commanded for run in runs if run.context.commanded is not None]
     if not runs:
         return None
+    kept_from_it = any(run.signs.get("defrost.start") in _NO_DEFROST for run in runs)
+    if kept_from_it:
+        modes.append("cooling")  # What keeps a unit from a defrost may keep it from cooling.
     all_of = hypotheses(
         runs[0].context.unit,
         # With the compressor off no mode was run, and either may be in question.
         modes or ["heating", "cooling"],
         complaint,
-        defrosted=any(run.context.defrosting for run in runs),
+        defrosted=kept_from_it or any(run.context.defrosting for run in runs),
         circuits_seen=any(_circuits_seen(run.context) for run in runs),
         sensors_read=any(
             "defrost.sensor" in run.checks or "defrost.ambient_sensor" in run.checks for run in runs

@@ -33,23 +33,32 @@ def _asked(
     )
 
 
-DUE = _asked(
-    "a defrost that is due",
-    {
-        "comes": "a defrost comes when it is due",
-        "does not come": "a defrost was due and did not come",
-        "not answered": "a forced defrost switches nothing",
-    },
-    "A board starts a defrost once its time has run and its sensor is cold.",
-    {
-        "defrost_not_starting": (0.03, 0.72, 0.25),
-        "defrost_sensor_off/too warm": (0.27, 0.72, 0.01),
-        "defrost_sensor_off/too cold": (0.985, 0.01, 0.005),
-        "undercharge": (0.955, 0.04, 0.005),
-        "outdoor_airflow_low": (0.955, 0.04, 0.005),
-        "others": (0.985, 0.01, 0.005),
-    },
-)
+_KEPT = "command_missing/kept in defrost"
+
+
+def _due(*, energized: bool) -> Feature:
+    """``energized``: whether the valve has to be, to defrost."""
+    lost = (0.41, 0.02, 0.36, 0.21)
+    return _asked(
+        "a defrost that is due",
+        {
+            "comes": "a defrost comes when it is due",
+            "does not come": "a defrost was due, and the board did not call for it",
+            "is not seen": "a defrost was due and none is seen",
+            "not answered": "a forced defrost switches nothing",
+        },
+        "A board starts a defrost once its time has run and its sensor is cold.",
+        {
+            "defrost_not_starting": (0.03, 0.36, 0.36, 0.25),
+            "defrost_sensor_off/too warm": (0.27, 0.36, 0.36, 0.01),
+            "valve_in_opposite_position": lost,
+            **({"solenoid_open": lost, "command_missing": lost} if energized else {_KEPT: lost}),
+            "others": (0.985, 0.005, 0.005, 0.005),
+        },
+    )
+
+
+DUE = {energized: _due(energized=energized) for energized in (True, False)}
 
 
 def _shift(*, energized: bool) -> Feature:
@@ -65,11 +74,10 @@ def _shift(*, energized: bool) -> Feature:
         "The pipes at the valve swing within the minute in which it shifts.",
         {
             "valve_in_opposite_position": kept,
-            "command_missing": kept,
             "defrost_not_starting": (0.79, 0.01, 0.20),
             "compressor_weak": (0.93, 0.05, 0.02),
             "others": (0.985, 0.01, 0.005),
-            **({"solenoid_open": kept} if energized else {}),
+            **({"solenoid_open": kept, "command_missing": kept} if energized else {_KEPT: kept}),
         },
     )
 
@@ -80,12 +88,14 @@ BACK = _asked(
     {
         "shifts back": "the circuit heats again after the defrost",
         "stays over": "the board ended the defrost and the circuit ran on in cooling",
+        "runs on": "the circuit runs on in cooling past the limit of a defrost",
     },
     "Once the board lets go, the valve goes back.",
     {
-        "valve_in_opposite_position": (0.02, 0.98),
-        "command_missing": (0.80, 0.20),
-        "others": (0.99, 0.01),
+        "valve_in_opposite_position": (0.02, 0.50, 0.48),
+        "defrost_not_stopping": (0.48, 0.04, 0.48),
+        "command_missing": (0.80, 0.10, 0.10),
+        "others": (0.98, 0.01, 0.01),
     },
 )
 STOP = _asked(
@@ -176,7 +186,7 @@ CLEAR_COIL = _asked(
         "active_meter_underfeeding": (0.38, 0.60, 0.02),
         "liquid_line_restriction": (0.38, 0.60, 0.02),
         "bypass_stuck_closed": (0.48, 0.50, 0.02),
-        "outdoor_airflow_low": (0.38, 0.60, 0.02),
+        "outdoor_airflow_low": (0.33, 0.65, 0.02),
         "outdoor_coil_frosted": (0.38, 0.60, 0.02),
         "compressor_weak": (0.44, 0.01, 0.55),
         "valve_bypassing": (0.44, 0.01, 0.55),
@@ -198,10 +208,11 @@ _ANSWERS: tuple[tuple[str, FlowMode, Feature | Mapping[bool, Feature], Mapping[s
     ),
     (
         "defrost.start",
-        _HEATS,
+        _DEFROSTS,
         DUE,
         {
             "missed": "does not come",
+            "missed, board unseen": "is not seen",
             "unanswered": "not answered",
             "unanswered or not shifted": "not answered",
             "seen": "comes",
@@ -217,9 +228,11 @@ _ANSWERS: tuple[tuple[str, FlowMode, Feature | Mapping[bool, Feature], Mapping[s
             "nothing answers": "nothing answers",
             "shifted": "shifts",
             "stays over": "shifts",
+            "shifted, not yet back": "shifts",
         },
     ),
     ("defrost.shift", _HEATS, BACK, {"stays over": "stays over", "shifted": "shifts back"}),
+    ("defrost.stop", _HEATS, BACK, {"past limit, board unseen": "runs on"}),
     (
         "defrost.stop",
         _DEFROSTS,
@@ -243,6 +256,10 @@ _ANSWERS: tuple[tuple[str, FlowMode, Feature | Mapping[bool, Feature], Mapping[s
 )
 """Check, the way the circuit was to run, the question it answers (by whether the valve is energized then, where that
 matters), and the answer for each sign; for a status where there is no sign."""
+
+
+def _energized(context: RunContext, mode: FlowMode) -> bool:
+    return context.unit.reversing_valve.energized_in == mode
 
 
 class Sequences:
@@ -270,7 +287,7 @@ class Sequences:
                 continue
             for code, mode, asked, answers in _ANSWERS:
                 check = run.checks.get(code)
-                feature = asked if isinstance(asked, Feature) else asked[run.context.energized]
+                feature = asked if isinstance(asked, Feature) else asked[_energized(run.context, mode)]
                 outcome = answers.get(run.signs.get(code) or check.status) if check is not None else None
                 if outcome is None:
                     continue

@@ -132,7 +132,7 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "heater_rise",
-        4,
+        8,
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         "our own choice",
