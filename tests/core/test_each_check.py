@@ -266,6 +266,39 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
         ("by its current", bare("heating", amps(0, "outdoor_fan")), "fail", "capacitor"),
     ],
     # 10 kΩ at 77 °F is what the common curve is named after; at 32 °F it is near 32.7 kΩ. [from memory]
+    "defrost.board": [
+        (
+            "as it should",
+            bare("defrost", r(26), y(26), o(LIVE), w(LIVE), seen=("outdoor_fan_stopped",)),
+            "pass",
+            "feeds",
+        ),
+        (
+            "B in a defrost",
+            bare("defrost", r(26), y(26), volts("terminal_b", DEAD), **IN_HEATING),
+            "pass",
+            "",
+        ),
+        ("W missing", bare("defrost", r(26), y(26), o(LIVE), w(DEAD)), "fail", "backup heat"),
+        ("inputs unread", bare("defrost", o(LIVE), w(DEAD)), "watch", "R and Y"),
+        ("no call", bare("defrost", r(26), y(DEAD), o(DEAD), w(DEAD)), "watch", "inputs"),
+        (
+            "still heating",
+            bare("defrost", r(26), y(26), o(DEAD), w(DEAD), seen=("outdoor_fan_running",)),
+            "fail",
+            "sensor",
+        ),
+        (
+            "the fan alone",
+            bare("defrost", r(26), y(26), o(LIVE), w(LIVE), seen=("outdoor_fan_running",)),
+            "fail",
+            "120 V to ground",
+        ),
+        ("heating", bare("heating", r(26), y(26), o(DEAD)), "pass", ""),
+        ("O live in heating", bare("heating", r(26), y(26), o(LIVE)), "watch", "thermostat"),
+        ("nothing of it read", bare("defrost", r(26), seen=("outdoor_fan_stopped",)), "-", ""),
+        ("off-cycle", bare("defrost", r(26), y(26), o(DEAD), defrost={"method": "off_cycle"}), "-", ""),
+    ],
     "defrost.sensor": [
         (
             "agrees at 77 °F",

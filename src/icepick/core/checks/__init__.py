@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from icepick.core.checks import (
+    board,
     command,
     compressor,
     danger,
@@ -34,6 +35,7 @@ CHECKS: tuple[CheckRule, ...] = (
     command.SOLENOID_RESISTANCE,
     command.CONVENTION,
     command.BACKUP_HEAT,
+    board.BOARD,
     *fan_and_heat.FAN_AND_HEAT,
     *sensors.SENSORS,
     valve.POSITION,

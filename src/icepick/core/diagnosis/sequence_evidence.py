@@ -176,7 +176,7 @@ OFTEN = _asked(
 CLEAR_COIL = _asked(
     "clear coil against its air",
     {
-        "as it should be": "the clear coil is as cold against its air as this unit's should be",
+        "as expected": "the clear coil is as cold against its air as this unit's should be",
         "colder": "even at its clearest the coil is colder than this unit's should be",
         "warmer": "the coil is less cold against its air than this unit's should be",
     },
@@ -251,7 +251,7 @@ _ANSWERS: tuple[tuple[str, FlowMode, Feature | Mapping[bool, Feature], Mapping[s
         "defrost.clear_coil",
         _HEATS,
         CLEAR_COIL,
-        {"pass": "as it should be", "colder": "colder", "warmer": "warmer"},
+        {"pass": "as expected", "colder": "colder", "warmer": "warmer"},
     ),
 )
 """Check, the way the circuit was to run, the question it answers (by whether the valve is energized then, where that
