@@ -6,6 +6,7 @@ from builders import valve_run, visit_document
 from icepick.core import examined_run
 from icepick.core.checks.rule import CheckRule
 from icepick.core.circuit import context
+from icepick.core.defrost.finding import RecordedRule
 from icepick.core.diagnosis import tables
 
 
@@ -31,7 +32,7 @@ def mishaps_pass() -> Iterator[None]:
 @pytest.fixture(scope="session", autouse=True)
 def no_rule_breaks_unseen() -> Iterator[None]:
     """A rule that trips is one word in a whole examination; in a test it is an error."""
-    note, broken = context.note_mishap, CheckRule.broken
+    note, broken, recorded_broken = context.note_mishap, CheckRule.broken, RecordedRule.broken
 
     def noted(run, what, error):
         if not _Mishaps.pass_on:
@@ -43,8 +44,14 @@ def no_rule_breaks_unseen() -> Iterator[None]:
             raise error
         return broken(rule, error)
 
+    def recorded_gave_up(rule, error):
+        if not _Mishaps.pass_on:
+            raise error
+        return recorded_broken(rule, error)
+
     with pytest.MonkeyPatch.context() as patch:
         for module in (context, examined_run, tables):
             patch.setattr(module, "note_mishap", noted)
         patch.setattr(CheckRule, "broken", gave_up)
+        patch.setattr(RecordedRule, "broken", recorded_gave_up)
         yield

@@ -157,13 +157,30 @@ class RecordedRule:
         try:
             found = self.judge(judged)
         except Exception as error:
-            # Whatever breaks in one rule, the others have their say, and nothing is concluded from it.
-            found = Finding(
-                "watch",
-                f"Icepick could not work this out ({error}); judge it by hand. What else is said here stands.",
-            )
+            found = self.broken(error)
         if found is None:
             return None
+        return self._as_shown(judged, found), found.sign
+
+    def broken(self, error: Exception) -> Finding:
+        """What stands in for a check whose rule could not be worked out: whatever breaks in one, the others have their say.
+
+        Parameters
+        ----------
+        error : Exception
+            What it broke on.
+
+        Returns
+        -------
+        Finding
+            Watched, from which nothing is concluded.
+        """
+        return Finding(
+            "watch",
+            f"Icepick could not work this out ({error}); judge it by hand. What else is said here stands.",
+        )
+
+    def _as_shown(self, judged: Judged, found: Finding) -> Check:
         units, practice = judged.units, judged.practice
         held_to = None
         basis = self.standing
@@ -179,7 +196,7 @@ class RecordedRule:
             measured = Measured(
                 value=number, unit=unit, uncertainty=display_spread(found.band, self.kind, units)
             )
-        check = Check(
+        return Check(
             code=self.code,
             title=self.title,
             status=found.status,
@@ -194,7 +211,6 @@ class RecordedRule:
             needs=list(found.needs),
             uses=list(found.uses),
         )
-        return check, found.sign
 
 
 def _plain(value: float, kind: Kind, units: UnitSystem) -> PlainQuantity:

@@ -232,6 +232,9 @@ def stop(judged: Judged) -> Finding | None:
 
 def _stopped(judged: Judged, one: Defrost) -> Finding | None:
     settings, call = judged.watched.settings, one.call
+    if call.off_cycle:
+        at = "" if one.coil_highest is None else f" with the coil at {judged.temperature(one.coil_highest)}"
+        return None if call.ended is None else Finding("pass", f"The compressor started again{at}.")
     passed = _long_past(judged, one)
     stop = judged.temperature(settings.stop_above)
     if call.let_go is None and passed is not None:

@@ -137,6 +137,7 @@ def _windows(one: Recorded) -> list[tuple[float, float]]:
             (tracks.end if call.ended is None else call.ended) + _AROUND,
         )
         for call in one.watched.course.calls
+        if call.shifted or call.off_cycle or call.called is not None
     ]
 
 

@@ -104,6 +104,7 @@ DOUBTS = {
     "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
     "unit_mistaken": "wrong unit",
     "below_vacuum": "below a vacuum",
+    "clamp_off": "clamp fallen off",
 }
 CORNERS = {
     "evaporator_out": "leaves the evaporator",

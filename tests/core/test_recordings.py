@@ -1,0 +1,128 @@
+"""Recordings as documents: what is taken, what is refused and where, and CSV there and back."""
+
+import json
+
+import pytest
+
+from builders import valve_run, visit_document
+from icepick.core.document.base import InvalidDocumentError
+from icepick.core.document.recording import MOST_SAMPLES, Recording
+from icepick.core.document.recording_csv import read_csv, write_csv
+from icepick.core.document.visit import parse_visit
+
+START = "2026-01-15T07:00:00-05:00"
+COIL = "outdoor_coil temperature [degF]"
+
+
+def series(**changed):
+    made = {"station": "outdoor_coil", "quantity": "temperature", "unit": "degF"}
+    return {**made, "seconds": [0, 10, 20], "values": [21.0, 21.1, 21.2], **changed}
+
+
+RUN = valve_run("heating", 150, 140, 30, 35)
+
+
+def visit(*recordings):
+    return json.dumps({**visit_document(RUN), "recordings": [*recordings]})
+
+
+def recording(*tracks, **more):
+    return {"id": "rec", "mode": "heating", "started_at": START, "series": [*tracks], **more}
+
+
+@pytest.mark.parametrize(
+    ("wrong", "pointer", "sentence"),
+    [
+        (series(seconds=[0, 20, 10]), "seconds/2", "backwards"),
+        (series(seconds=[0, 10, 10]), "seconds/2", "stands still"),
+        (series(seconds=[-5, 10, 20]), "seconds/0", "outside a recording"),
+        (series(values=[21.0, 21.1]), "values", "3 seconds and 2 values"),
+        (series(values=[21.0, float("nan"), 3]), "values/1", "must be finite"),
+        (series(values=[21.0, 21, 351]), "values/2", "-60 to 350"),
+        (series(unit="psi"), "unit", "degF, degC"),
+        (series(station="condenser"), "station", "no station"),
+        (series(quantity="state", unit="1"), "quantity", "has no state"),
+        (series(station="compressor", quantity="state", unit="1", values=[0, 0.5, 1]), "values/1", "0 or 1"),
+        (
+            series(seconds=list(range(MOST_SAMPLES + 1)), values=[20.0] * (MOST_SAMPLES + 1)),
+            "seconds",
+            "200,000 at most",
+        ),
+    ],
+)
+def test_a_wrong_series_is_refused_at_its_place(wrong, pointer, sentence):
+    with pytest.raises(InvalidDocumentError) as caught:
+        parse_visit(visit(recording(series(station="indoor_coil"), wrong)))
+    problem = caught.value.problems[0]
+    assert problem.pointer == f"/recordings/0/series/1/{pointer}"
+    assert sentence in problem.message
+
+
+def test_one_place_is_recorded_once_and_ids_differ_from_those_of_runs():
+    for twice, where in (
+        ([recording(series(), series())], "/recordings/0/series/1"),
+        ([recording(), recording()], "/recordings/1/id"),
+        ([{**recording(), "id": RUN["id"]}], "/recordings/0/id"),
+    ):
+        with pytest.raises(InvalidDocumentError) as caught:
+            parse_visit(visit(*twice))
+        assert caught.value.problems[0].pointer == where
+    assert parse_visit(visit(recording(series(seconds=[], values=[])))).recordings[0].series[0].values == []
+
+
+def test_csv_there_and_back_is_the_same_recording():
+    marks = [
+        {"seconds": 12, "code": "defrost_forced"},
+        {"seconds": 12, "code": "outdoor_fan_stopped", "value": False},
+    ]
+    state = series(station="compressor", quantity="state", unit="1", seconds=[0, 20], values=[1, 0])
+    before = Recording.model_validate_json(json.dumps(recording(series(), state, marks=marks)))
+    text = write_csv(before)
+    assert text.startswith(f"seconds,{COIL},compressor state [1],mark\r\n")
+    after = read_csv("\ufeff" + text, name="rec", mode="heating", started_at=START)
+    assert after.model_dump() == before.model_dump()
+
+
+@pytest.mark.parametrize(
+    ("text", "row", "column", "sentence"),
+    [
+        ("", 1, None, "empty"),
+        ("a;b\n0;1", 1, "a;b", "commas"),
+        (f"seconds,{COIL},{COIL}\n0,1,2", 1, COIL, "twice"),
+        ("seconds,outdoor coil\n0,1", 1, "outdoor coil", "station quantity [unit]"),
+        ("seconds,outdoor_coil temperature [psi]\n0,1", 1, None, "does not measure"),
+        (f"seconds,{COIL}\n0,20\n10,cold", 3, COIL, "no finite number"),
+        (f"seconds,{COIL}\n0,20\n10,nan", 3, COIL, "no finite number"),
+        (f"seconds,{COIL}\n0,20\n10,\n20,400", 4, COIL, "-60 to 350"),
+        (f"seconds,{COIL}\n0,20\n20,20\n10,20", 4, "seconds", "backwards"),
+        (f"seconds,{COIL}\n0,20,3", 2, None, "3 cells"),
+        (f"seconds,{COIL},mark\n0,20,asleep", 2, "mark", "no mark"),
+        (f'seconds,{COIL}\n0,"20', 2, None, "not CSV"),
+        (f"time,{COIL}\n2026-01-15T07:00:00,20", 2, "time", "offset"),
+        (f"time,{COIL}\n2026-01-15T07:00:10-05:00,20\n2026-01-15T07:00:00-05:00,20", 3, "time", "before"),
+        # A clock set back by an hour without a word of it.
+        (
+            f"time,{COIL}\n2026-10-31T01:30:00-04:00,20\n2026-11-01T01:59:50-04:00,20\n2026-11-01T01:00:00-04:00,20",
+            4,
+            "time",
+            "set back",
+        ),
+    ],
+)
+def test_a_wrong_csv_is_refused_with_row_and_column_and_nothing_is_taken(text, row, column, sentence):
+    with pytest.raises(InvalidDocumentError) as caught:
+        read_csv(text, name="rec", mode="heating", started_at=None if text.startswith("time") else START)
+    problem = caught.value.problems[0]
+    assert problem.pointer.startswith(f"row {row}")
+    assert column is None or repr(column) in problem.pointer
+    assert sentence in problem.message
+
+
+def test_midnight_and_daylight_saving_make_no_jump():
+    text = (
+        f"time,{COIL}\n2026-10-31T23:59:50-04:00,20\n2026-11-01T00:00:10-04:00,21\n"
+        "2026-11-01T01:59:50-04:00,22\n2026-11-01T01:00:10-05:00,23\n"
+    )
+    found = read_csv(text, name="rec", mode="heating")
+    assert found.series[0].seconds == [0, 20, 7200, 7220]
+    assert found.started_at.isoformat() == "2026-10-31T23:59:50-04:00"
