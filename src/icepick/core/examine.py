@@ -8,7 +8,7 @@ from functools import lru_cache
 from icepick.core.checks.advice import advise
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.circuit.learned import Learned
-from icepick.core.defrost.recorded import recordings_of, shown
+from icepick.core.defrost.recorded import recordings_of
 from icepick.core.diagnosis.baseline import Judged, baseline
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import believe, rank
@@ -55,7 +55,7 @@ def examine(
     ranking = rank(belief, every)
     following = next_readings(belief, trusted, unmade(watched, every))
     runs = [run.after(judged) for run, judged in zip(examined, trusted, strict=True)]
-    recordings = [shown(one) for one in watched]
+    recordings = [one.as_shown for one in watched]
     said = verdict(visit, runs, ranking, following, recordings)
     return Examination(
         headline=said.headline,

@@ -7,11 +7,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from icepick.core.defrost.cues import FREEZING, Seen, kelvin, reversing_command, swinging, switch
+from icepick.core.defrost.cues import FREEZING, Seen, kelvin, reversing_command, swinging, switch, weights
 from icepick.core.defrost.onset import Moment, middle, onset, switched
 from icepick.core.defrost.settings import Settings
 from icepick.core.defrost.spells import Spell, joined, raw_spells
-from icepick.core.defrost.tracks import Track
+from icepick.core.defrost.tracks import Array, Track
 
 _PAUSE = 330.0
 """The longest a board rests the compressor around a shift [s]. [common practice]"""
@@ -19,8 +19,12 @@ _LONG_DEFROST = 2700.0
 """Cooling that lasts longer than this [s] in a recording that did not start in heating is no defrost."""
 _BOARD_NEAR, _ACTS_NEAR = 20.0, 90.0
 """How near [s] the board's action must be to the pipes' for both to be one; and where the pipes tell only roughly."""
+_SURELY = 0.5
+"""Weight by which cooling must lead on the whole. [our own choice]"""
 _SWING = kelvin(12)
 """What a pipe swings by at the least when the circuit reverses [K]."""
+_TOGETHER = 60.0
+"""Within so long [s] fan, heat and valve are switched for one and the same."""
 _EARLY = 60.0
 """What noise may make of pipes that seem to turn before the board acts [s]."""
 _FORCED_BEFORE, _FORCED_AFTER = 240.0, 20.0
@@ -67,6 +71,16 @@ class Course:
     spells: list[Spell]
     calls: list[Call]
     board: Board
+    moments: Array
+    said: Array
+
+    def surely_reversed(self, start: float, end: float) -> bool:
+        """Whether what was recorded between two moments [s] speaks for a circuit that runs in cooling, on the whole."""
+        inside = self.said[(self.moments >= start) & (self.moments <= end)]
+        if not len(inside):
+            return False
+        heating, cooling, off = inside.mean(axis=0)
+        return bool(cooling - max(heating, off) > _SURELY)
 
 
 def course_of(seen: Seen, settings: Settings) -> Course:
@@ -90,7 +104,8 @@ def course_of(seen: Seen, settings: Settings) -> Course:
         *(switch(tracks, code, seen.practice) for code in ("outdoor_fan", "backup_heat", "compressor")),
     )
     board = replace(board, warmed=_warmed(seen))
-    spells = raw_spells(seen)
+    said = weights(seen)
+    spells = raw_spells(seen, said)
     if seen.unit.source == "air":
         spells = _named(spells, tracks.recording.mode)
     if settings.method == "off_cycle":
@@ -101,7 +116,7 @@ def course_of(seen: Seen, settings: Settings) -> Course:
         calls += _not_followed(seen, board, spells, calls)
         spells = _with_short(spells, calls)
     calls.sort(key=lambda one: -1.0 if one.started is None else one.started)
-    return Course(spells, calls, board)
+    return Course(spells, calls, board, seen.moments, said)
 
 
 def _named(spells: list[Spell], mode: str) -> list[Spell]:
@@ -229,6 +244,8 @@ def _edge(seen: Seen, board: Board, near: float, way: float, earliest: float) ->
     acted = [at for at in _acts(board, about - 240, about + 60, way) if at >= earliest - 5]
     before = [at for at in acted if abs(at - about) <= _ACTS_NEAR or at < about]
     command = min(before, key=lambda at: abs(at - about), default=None)
+    if command is not None:
+        command = min(at for at in acted if command - _TOGETHER <= at <= command)
     at = about
     within = max(_BOARD_NEAR, 1.5 * pipes.within) if pipes else _ACTS_NEAR
     # Pipes can't turn before the board has acted.
@@ -248,13 +265,14 @@ def _agreeing(moments: list[Moment]) -> list[Moment]:
 
 def _acts(board: Board, start: float, end: float, way: float) -> list[float]:
     """When the board switched valve, fan or heat the way it does to begin (+1) or end (−1) a defrost; the valve first."""
-    found: list[float] = []
-    for track, on in ((board.reverse, True), (board.fan, False), (board.heat, True)):
-        if track is not None:
-            found += [at for at, to in switched(track, start, end) if to is (on if way > 0 else not on)]
-        if found:
-            return found
-    return found
+
+    def switched_to(track: Track | None, *, on: bool) -> list[float]:
+        if track is None:
+            return []
+        return [at for at, to in switched(track, start, end) if to is (on if way > 0 else not on)]
+
+    found = switched_to(board.reverse, on=True)
+    return found or sorted([*switched_to(board.fan, on=False), *switched_to(board.heat, on=True)])
 
 
 def _rest_before(board: Board, at: float, earliest: float) -> float | None:

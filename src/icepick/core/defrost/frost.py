@@ -76,20 +76,16 @@ class Frost:
     def clean(self) -> float | None:
         """The coil over its air [K] when it was clearest in this recording; None where it never settled."""
         moments, over = self._difference
-        if moments.size < 3:
-            return None
-        # Each a few minutes' middle, so that no single sample is the clearest.
-        bins = ((moments - moments[0]) // _WINDOW).astype(int)
-        middles = [float(np.median(over[bins == one])) for one in np.unique(bins)]
-        return float(np.max(middles))
+        return _clearest(moments, over)
 
-    def colder(self, at: float) -> float | None:
-        """How much colder against its air the coil is at a moment than when it was clearest [K]."""
+    def colder(self, at: float, *, so_far: bool = False) -> float | None:
+        """How much colder against its air the coil is at a moment than when it was clearest, or had been so far [K]."""
         moments, over = self._difference
         near = over[(moments >= at - _WINDOW) & (moments <= at)]
-        if self.clean is None or near.size == 0:
+        clean = _clearest(moments[moments <= at], over[moments <= at]) if so_far else self.clean
+        if clean is None or near.size == 0:
             return None
-        return max(0.0, self.clean - float(np.median(near)))
+        return max(0.0, clean - float(np.median(near)))
 
     def coldest_growth(self, start: float, end: float) -> float | None:
         """The most that :meth:`colder` gives between two moments [K]."""
@@ -249,6 +245,14 @@ class Frost:
             return None
         drop = np.maximum.accumulate((coil[0] - coil)[good])
         return float(np.interp(colder, drop, np.array(_BLOCKED)[good]))
+
+
+def _clearest(moments: Array, over: Array) -> float | None:
+    """The highest of each few minutes' middle, so that no single sample is the clearest."""
+    if moments.size < 3:
+        return None
+    bins = ((moments - moments[0]) // _WINDOW).astype(int)
+    return max(float(np.median(over[bins == one])) for one in np.unique(bins))
 
 
 def frost_of(seen: Seen, course: Course, atmosphere: float) -> Frost:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Literal, cast
 
 import numpy as np
@@ -47,6 +47,11 @@ class Recorded:
     checks: dict[str, Check]
     signs: dict[str, str]
     doubts: list[Doubt]
+
+    @cached_property
+    def as_shown(self) -> RecordingExamination:
+        """As the examination has it, in the units it was judged in."""
+        return _shown(self)
 
     @property
     def watched(self) -> Watched:
@@ -146,19 +151,7 @@ def recorded(
     return Recorded(recording, unit, judged, checks, {check.code: sign for check, sign in found}, doubts)
 
 
-def shown(one: Recorded) -> RecordingExamination:
-    """A judged recording, as the examination has it.
-
-    Parameters
-    ----------
-    one : Recorded
-        Read and judged.
-
-    Returns
-    -------
-    RecordingExamination
-        In the units it was judged in.
-    """
+def _shown(one: Recorded) -> RecordingExamination:
     watched, units = one.watched, one.judged.units
     return RecordingExamination(
         id=one.recording.id,

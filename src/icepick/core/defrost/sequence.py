@@ -420,8 +420,9 @@ def _cleared(
         return None
     if last - start < _SAMPLES * track.step or (left is None and track.step >= _SPARSE):
         return None  # Too few samples to know how far it climbed: once the ice is gone it climbs all at once.
-    recovered = left is not None and left < 0.5 * practice.si("frost_recovered")
-    grown = colder is not None and colder > practice.si("frost_recovered")
-    if reached < FREEZING + 5.0 and not (recovered and not grown):
-        return False
-    return True if recovered else None
+    if left is not None and left < 0.5 * practice.si("frost_recovered"):
+        # It works as it did when it was clear, and it was so already before this defrost.
+        before = watched.frost.colder(start, so_far=True)
+        if colder is None or before is None or colder - before < practice.si("frost_recovered"):
+            return True
+    return False if reached < FREEZING + 5.0 else None

@@ -123,7 +123,9 @@ def _stays_over(judged: Judged, one: Defrost) -> bool:
     """Whether the circuit ran on in cooling once the board had ended the defrost."""
     practice, let_go = judged.practice, one.call.let_go
     most = practice.si("defrost_shift_time") + practice.si("defrost_overrun")
-    return let_go is not None and one.last - let_go > most
+    if let_go is None or one.last - let_go <= most:
+        return False
+    return judged.watched.course.surely_reversed(let_go + practice.si("defrost_overrun"), one.last)
 
 
 def _voltage_in(judged: Judged, one: Defrost) -> bool | None:

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.defrost.cues import HEATING, OFF, REVERSED, Seen, weights
+from icepick.core.defrost.cues import HEATING, OFF, REVERSED, Seen
 from icepick.core.defrost.tracks import Array
 
 SpellMode = Literal["heating", "cooling", "defrost", "off", "unknown"]
@@ -34,20 +34,22 @@ class Spell:
     end: float
 
 
-def raw_spells(seen: Seen) -> list[Spell]:
+def raw_spells(seen: Seen, said: Array) -> list[Spell]:
     """Spells as the cues have them; a circuit that is reversed is called ``cooling`` here, whatever for.
 
     Parameters
     ----------
     seen : Seen
         The recording's tracks, at evenly spaced moments.
+    said : array of float, moments × 3
+        What the cues say.
 
     Returns
     -------
     list of Spell
         Without holes, from the first moment to the last.
     """
-    said = weights(seen)
+    said = said.copy()
     informed = np.abs(said).sum(axis=1) > 0
     if not informed.any():
         return [Spell("unknown", seen.tracks.start, seen.tracks.end)]
