@@ -118,6 +118,24 @@ PARAMETERS: tuple[Parameter, ...] = (
     # Faults
     Parameter("frost_on_metal", 0.4, "1", OURS, "Share of conductance lost where frost blocks all of the air."),
     Parameter("weak_efficiency", 0.35, "1", OURS, "Share of efficiency lost where a compressor pumps nothing any more."),
+    # Through time
+    Parameter("coil_metal", 9, "kJ/(K ton)", OURS, "Heat that the metal of an outdoor coil and what hangs on it takes up."),
+    Parameter("frost_full", 1.2, "kg/ton", OURS, "Frost that leaves the outdoor coil no air."),
+    Parameter("frost_blocking", 1.3, "1", OURS, "Exponent by which frost, as a share of that, takes the air: dense frost at "
+              "the face takes more than its share once the gaps narrow."),
+    Parameter("frost_surface", 0.45, "1", OURS, "How far from the coil's metal to the air's temperature the fins' surface "
+              "stands, on which frost grows."),
+    Parameter("melting_conductance", 1300, "W/(K ton)", OURS, "From the coil's metal to ice that melts on it."),
+    Parameter("frost_covers", 0.25, "1", OURS, "Frost, as a share of what fills the coil, below which it no longer covers "
+              "the metal everywhere."),
+    Parameter("still_air", 0.03, "1", OURS, "Air over an outdoor coil whose fan stands, over what its fan moves."),
+    Parameter("melting_inside", 3, "1", OURS, "Conductance of the coil in a defrost over that with air on it, which is what "
+              "limits it otherwise."),
+    Parameter("lag_pipe", 15, "s", COMMON, "How a pipe and the clamp on it follow what flows in it."),
+    Parameter("lag_coil", 8, "s", COMMON, "How a clamp on a bend or at the coil sensor follows the coil's metal."),
+    Parameter("lag_air", 25, "s", COMMON, "How coil, duct and probe follow what is blown."),
+    Parameter("lag_pressure", 3, "s", COMMON, "How pressures follow."),
+    Parameter("lag_rest", 240, "s", OURS, "How pipes that nothing flows in cool."),
     # Where the model holds
     *(
         Parameter(f"{end}_{station}_{mode}", value, "degF", OURS, f"The {word} the model is asked about in {mode}.")
@@ -170,7 +188,7 @@ _KINDS = {
     "cfm": Kind.AIR_FLOW,
     "gpm": Kind.WATER_FLOW,
 }
-_LITER = 1e-3
+_FACTORS = {"L": 1e-3, "kJ": 1e3, "kg": 1.0, "W": 1.0, "s": 1.0}
 _ALREADY = {"1", "V", "W/(K m) at 1 ton", "W/K at 1 ton"}
 
 
@@ -183,8 +201,10 @@ def of(name: str) -> float:
         return one.value
     if one.unit == "W/cfm":
         return one.value / to_si(1, "cfm", Kind.AIR_FLOW)
-    by = TON if per.startswith(("ton", "(m ton")) else 1.0
-    return (one.value * _LITER if unit == "L" else to_si(one.value, unit, _KINDS[unit])) / by
+    by = TON if "ton" in per else 1.0
+    if unit in _FACTORS:
+        return one.value * _FACTORS[unit] / by
+    return to_si(one.value, unit, _KINDS[unit]) / by
 
 
 def shown_of(one: Parameter) -> str:
