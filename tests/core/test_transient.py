@@ -83,7 +83,7 @@ def test_melting_holds_the_coil_near_freezing_until_the_ice_is_gone():
     assert played.metal[melting].max() < CELSIUS + 5
     done = np.flatnonzero((played.reversed_[:-1] > 0.5) & (played.reversed_[1:] < 0.5))[0]
     assert played.metal[done] >= CELSIUS + 10
-    assert played.frost[done] < 1e-3
+    assert played.frost[done] < 0.05
 
 
 BOARD = BoardSettings()

@@ -16,6 +16,7 @@ from icepick.core.document.visit import Run, Visit
 from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
 from icepick.store.reading_back import read_back
+from icepick.store.recordings import StoredRecording, add_recording, recordings_of
 from icepick.store.units import StoredUnit, add_unit, all_units
 
 _log = logging.getLogger(__name__)
@@ -23,13 +24,15 @@ _log = logging.getLogger(__name__)
 
 @dataclass(frozen=True, slots=True)
 class StoredVisit:
-    """A visit as a document; ``set_aside`` names what of its record this Icepick can't use."""
+    """A visit as a document; ``set_aside`` names what of its record this Icepick can't use, ``recordings`` has those of the
+    document with their rows."""
 
     id: int
     opened_at: str
     unit_id: int
     document: Visit
     set_aside: tuple[Problem, ...] = ()
+    recordings: tuple[StoredRecording, ...] = ()
 
 
 def notes_revision(connection: sqlite3.Connection, visit_id: int) -> dict[str, int]:
@@ -138,6 +141,8 @@ def add_document(connection: sqlite3.Connection, visit: Visit, opened_at: str | 
     visit_id = open_visit(connection, unit, visit.complaint, opened_at)
     for run in visit.runs:
         _add_whole_run(connection, visit_id, run)
+    for recording in visit.recordings:
+        add_recording(connection, visit_id, recording)
     return visit_id
 
 
@@ -190,7 +195,7 @@ _STANDS = "entry_key NOT IN (SELECT entry_key FROM withdrawals)"
 
 
 def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...]) -> list[StoredVisit]:
-    """Four queries whatever the number of visits."""
+    """A handful of queries whatever the number of visits; one more for each recording."""
     heads = connection.execute(
         f"""SELECT visits.id, visits.complaint, visits.opened_at, units.id AS unit_id, sites.document AS site,
                    unit_revisions.document AS unit
@@ -234,17 +239,20 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
                 "observations": observations[row["id"]],
             }
         )
+    recordings = recordings_of(connection, where, values)
     found = []
     for head in heads:
         try:
-            found.append(_stored(head, runs[head["id"]]))
+            found.append(_stored(head, runs[head["id"]], tuple(recordings.get(head["id"], ()))))
         except InvalidDocumentError as error:
             # One record that can't be read must not hide the others.
             _log.error("visit %s can't be read: %s", head["id"], error)
     return found
 
 
-def _stored(head: sqlite3.Row, runs: list[dict[str, Any]]) -> StoredVisit:
+def _stored(
+    head: sqlite3.Row, runs: list[dict[str, Any]], recordings: tuple[StoredRecording, ...]
+) -> StoredVisit:
     found = read_back(
         Visit,
         {
@@ -256,4 +264,7 @@ def _stored(head: sqlite3.Row, runs: list[dict[str, Any]]) -> StoredVisit:
             "runs": runs,
         },
     )
-    return StoredVisit(head["id"], head["opened_at"], head["unit_id"], found.document, found.set_aside)
+    document = found.document
+    if recordings:
+        document = document.model_copy(update={"recordings": [one.recording for one in recordings]})
+    return StoredVisit(head["id"], head["opened_at"], head["unit_id"], document, found.set_aside, recordings)

@@ -7,11 +7,11 @@ from typing import Any
 
 from flask import Flask, Response, jsonify
 
-from icepick.web import catalogue, connection, equipment, handbook, problems, security, visits
+from icepick.web import catalogue, connection, equipment, handbook, problems, recordings, security, visits
 from icepick.web.contract import describe
 from icepick.web.pages import pages
 
-_APIS = (catalogue.api, equipment.api, handbook.api, visits.api)
+_APIS = (catalogue.api, equipment.api, handbook.api, visits.api, recordings.api)
 
 
 def openapi() -> dict[str, Any]:

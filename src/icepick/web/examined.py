@@ -12,14 +12,14 @@ from functools import lru_cache
 
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.examination import Examination, Status
-from icepick.core.document.visit import parse_visit
+from icepick.core.document.recording import Recording
+from icepick.core.document.visit import Visit, parse_visit
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.visits import StoredVisit
 
 _Changes = tuple[tuple[str, float], ...]
-_Documents = tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,24 +51,59 @@ def headline(one: Followed, practice: Practice, units: UnitSystem) -> tuple[str,
     return _headline(*_key(one, practice, units))
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Document:
+    """A visit by what is written of it; its recordings, which may hold many samples, by which they are."""
+
+    written: str
+    recordings: tuple[Recording, ...]
+
+    def __hash__(self) -> int:
+        return hash((self.written, *map(id, self.recordings)))
+
+    def __eq__(self, other: object) -> bool:
+        return (
+            isinstance(other, _Document)
+            and self.written == other.written
+            and [*map(id, self.recordings)] == [*map(id, other.recordings)]
+        )
+
+    def visit(self) -> Visit:
+        """The visit itself."""
+        read = parse_visit(self.written)
+        return read.model_copy(update={"recordings": [*self.recordings]}) if self.recordings else read
+
+
+def _document(visit: StoredVisit) -> _Document:
+    recordings = visit.document.recordings
+    bare = visit.document.model_copy(update={"recordings": []}) if recordings else visit.document
+    return _Document(bare.model_dump_json(), tuple(recordings))
+
+
 def _key(
     one: Followed, practice: Practice, units: UnitSystem
-) -> tuple[str, _Documents, _Changes, UnitSystem]:
-    document, *before = (visit.document.model_dump_json() for visit in (one.visit, *one.before))
+) -> tuple[_Document, tuple[_Document, ...], _Changes, UnitSystem]:
+    document, *before = (_document(visit) for visit in (one.visit, *one.before))
     return document, tuple(before), tuple(sorted(practice.changes.items())), units
 
 
 @lru_cache(maxsize=128)
-def _examined(document: str, before: _Documents, changes: _Changes, units: UnitSystem) -> Examination:
+def _examined(
+    document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
+) -> Examination:
     return _afresh(document, before, changes, units)
 
 
 @lru_cache(maxsize=4096)
-def _headline(document: str, before: _Documents, changes: _Changes, units: UnitSystem) -> tuple[str, Status]:
+def _headline(
+    document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
+) -> tuple[str, Status]:
     examination = _afresh(document, before, changes, units)
     return examination.headline, examination.outcome
 
 
-def _afresh(document: str, before: _Documents, changes: _Changes, units: UnitSystem) -> Examination:
-    taught = [parse_visit(one) for one in before]
-    return examine(parse_visit(document), Practice(dict(changes)), units, taught)
+def _afresh(
+    document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
+) -> Examination:
+    taught = [one.visit() for one in before]
+    return examine(document.visit(), Practice(dict(changes)), units, taught)

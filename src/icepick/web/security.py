@@ -9,8 +9,8 @@ from flask import Flask, Response, request
 from icepick.web.problems import problem
 
 LOCAL_HOSTS = ["localhost", "127.0.0.1"]
-MAX_BODY = 2 * 1024 * 1024
-"""Largest request body [bytes]; a visit with thousands of readings is a tenth of it."""
+MAX_BODY = 16 * 1024 * 1024
+"""Largest request body [bytes]: a recording of some hours with a score of series, as CSV."""
 
 _HEADERS = {
     "Content-Security-Policy": (

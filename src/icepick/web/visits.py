@@ -10,8 +10,17 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, FiniteFloat
 
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.base import Document
-from icepick.core.document.codes import Complaint, CompressorSpeed, CompressorStage, Mode, RunId, Text
+from icepick.core.document.codes import (
+    Complaint,
+    CompressorSpeed,
+    CompressorStage,
+    Mode,
+    RunId,
+    SeriesQuantity,
+    Text,
+)
 from icepick.core.document.examination import Examination, Status
+from icepick.core.document.recording import Mark
 from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Visit
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.practice import Practice
@@ -28,6 +37,7 @@ from icepick.store.entries import (
 )
 from icepick.store.practice import practice
 from icepick.store.receipts import once
+from icepick.store.recordings import StoredRecording, holds_key
 from icepick.store.units import add_unit, find_unit
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
@@ -144,8 +154,30 @@ class EarlierLine(BaseModel):
     opened_at: AwareDatetime
 
 
+class RecordingLine(BaseModel):
+    """A recording without its samples: what it holds, and the key by which it can be taken back."""
+
+    id: str
+    entry_key: str
+    mode: Mode
+    started_at: AwareDatetime
+    seconds: float
+    series: list[RecordedSeries]
+    marks: list[Mark]
+
+
+class RecordedSeries(BaseModel):
+    """A series of a recording, without its samples."""
+
+    station: str
+    quantity: SeriesQuantity
+    samples: int
+
+
 class VisitView(BaseModel):
     """A visit as the screen needs it: the document, what is to be said of it, and how it came about.
+
+    The document comes without its recordings, which may hold many samples; ``recordings`` says what they hold.
 
     ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
     of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use. ``earlier`` are the
@@ -156,6 +188,7 @@ class VisitView(BaseModel):
     opened_at: AwareDatetime
     unit_id: int
     visit: Visit
+    recordings: list[RecordingLine]
     examination: Examination
     entries: list[EntryView]
     notes_revision: dict[str, int]
@@ -189,7 +222,8 @@ class VisitList(BaseModel):
     visits: list[VisitLine]
 
 
-def _found(visit_id: int) -> store.StoredVisit:
+def found_visit(visit_id: int) -> store.StoredVisit:
+    """A visit by its number; 404 where there is none."""
     found = store.find_visit(connection(), visit_id)
     if found is None:
         raise problem(404, f"There is no visit {visit_id}.")
@@ -197,20 +231,38 @@ def _found(visit_id: int) -> store.StoredVisit:
 
 
 def _view(visit_id: int, units: UnitSystem) -> VisitView:
-    found = _found(visit_id)
+    found = found_visit(visit_id)
     before = store.visits_before(connection(), found, MOST_EARLIER)
     return VisitView.model_validate(
         {
             "id": found.id,
             "opened_at": found.opened_at,
             "unit_id": found.unit_id,
-            "visit": found.document,
+            "visit": found.document.model_copy(update={"recordings": []}),
+            "recordings": [_recording_line(one) for one in found.recordings],
             "examination": examined(Followed(found, before), practice(connection()), units),
             "entries": entries(connection(), visit_id),
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
             "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
         }
+    )
+
+
+def _recording_line(one: StoredRecording) -> RecordingLine:
+    recording = one.recording
+    ends = [series.seconds[-1] for series in recording.series if series.seconds]
+    return RecordingLine(
+        id=recording.id,
+        entry_key=one.entry_key,
+        mode=recording.mode,
+        started_at=recording.started_at,
+        seconds=max([*ends, *(mark.seconds for mark in recording.marks)], default=0.0),
+        series=[
+            RecordedSeries(station=each.station, quantity=each.quantity, samples=len(each.values))
+            for each in recording.series
+        ],
+        marks=recording.marks,
     )
 
 
@@ -279,7 +331,7 @@ def get_visit(visit_id: int, units: UnitSystem) -> VisitView:
 @api.endpoint("get", "/visits/<int:visit_id>/history", gives=History, in_units=True)
 def get_history(visit_id: int, units: UnitSystem) -> History:
     """The visit beside earlier ones of the same unit, at the nearest conditions."""
-    found, limits = _found(visit_id), practice(connection())
+    found, limits = found_visit(visit_id), practice(connection())
     visits = [
         ExaminedVisit(one.visit.id, datetime.fromisoformat(one.visit.opened_at), examined(one, limits, units))
         for one in each_followed(store.visits_of_unit(connection(), found.unit_id))
@@ -290,14 +342,14 @@ def get_history(visit_id: int, units: UnitSystem) -> History:
 @api.endpoint("get", "/visits/<int:visit_id>/document", gives=Visit)
 def get_document(visit_id: int) -> Visit:
     """The visit document alone, as the command line reads it."""
-    return _found(visit_id).document
+    return found_visit(visit_id).document
 
 
 @api.endpoint("post", "/visits/<int:visit_id>/runs", accepts=NewRun, gives=RunAdded, status=201)
 def add_run(visit_id: int, body: NewRun) -> RunAdded:
     """Add a run in some mode."""
     with writing(connection()) as db:
-        found = _found(visit_id)
+        found = found_visit(visit_id)
         content = f"{visit_id} {body.model_dump_json(exclude={'entry_key'})}"
         return RunAdded(run=once(db, body.entry_key, "run", content, lambda: _one_more(found, body)))
 
@@ -335,7 +387,7 @@ def take_reading(visit_id: int, body: NewReading, shown_in: UnitSystem | None) -
         row = _run_row(visit_id, body.run)
         if add_reading(db, row, body.reading, body.entry_key):
             _refuse_more_than_fit(row)
-    return _kept(visit_id, body.entry_key, shown_in)
+    return kept(visit_id, body.entry_key, shown_in)
 
 
 @api.endpoint(
@@ -352,10 +404,10 @@ def observe(visit_id: int, body: NewObservation, shown_in: UnitSystem | None) ->
         row = _run_row(visit_id, body.run)
         if add_observation(db, row, body.observation, body.entry_key):
             _refuse_more_than_fit(row)
-    return _kept(visit_id, body.entry_key, shown_in)
+    return kept(visit_id, body.entry_key, shown_in)
 
 
-def _kept(visit_id: int, entry_key: str, shown_in: UnitSystem | None) -> Kept:
+def kept(visit_id: int, entry_key: str, shown_in: UnitSystem | None) -> Kept:
     view = None
     if shown_in:
         try:
@@ -376,10 +428,11 @@ def _refuse_more_than_fit(run_row: int) -> None:
 def take_back(visit_id: int, body: Withdrawal, shown_in: UnitSystem | None) -> Kept:
     """Take an entry back; it stays in the record, marked."""
     with writing(connection()) as db:
-        if body.entry_key not in {entry.entry_key for entry in entries(db, visit_id)}:
+        known = body.entry_key in {entry.entry_key for entry in entries(db, visit_id)}
+        if not known and not holds_key(db, visit_id, body.entry_key):
             raise problem(404, f"Visit {visit_id} has no such entry.")
         withdraw(db, body.entry_key)
-    return _kept(visit_id, body.entry_key, shown_in)
+    return kept(visit_id, body.entry_key, shown_in)
 
 
 @api.endpoint("put", "/visits/<int:visit_id>/runs/<run>/notes", accepts=Notes, gives=NotesKept, if_match=True)

@@ -21,6 +21,8 @@ Spot = tuple[str, str]
 _LONGEST_STEP = 120.0
 """Samples farther apart than this [s], and than three of the series' own steps, leave a gap between them."""
 _STEPS = 3.0
+_HOLDS = 60.0
+"""So long [s] a recording goes on after its last mark."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,7 +147,8 @@ def tracks_of(recording: Recording, practice: Practice, atmosphere: float) -> Tr
         if spot not in by_spot and (on in marks or off in marks):
             by_spot[spot] = _marked(spot, marks.get(on, []), marks.get(off, []))
     ends = [edge for track in by_spot.values() for edge in (track.seconds[0], track.seconds[-1])]
-    ends += [moment for moments in marks.values() for moment in moments]
+    # What a mark says holds for a while after it.
+    ends += [moment + after for moments in marks.values() for moment in moments for after in (0.0, _HOLDS)]
     return Tracks(
         recording, by_spot, float(min(ends, default=0.0)), float(max(ends, default=0.0)), dict(marks)
     )

@@ -125,7 +125,7 @@ PARAMETERS: tuple[Parameter, ...] = (
               "the face takes more than its share once the gaps narrow."),
     Parameter("frost_surface", 0.45, "1", OURS, "How far from the coil's metal to the air's temperature the fins' surface "
               "stands, on which frost grows."),
-    Parameter("melting_conductance", 1300, "W/(K ton)", OURS, "From the coil's metal to ice that melts on it."),
+    Parameter("melting_conductance", 1700, "W/(K ton)", OURS, "From the coil's metal to ice that melts on it."),
     Parameter("frost_covers", 0.25, "1", OURS, "Frost, as a share of what fills the coil, below which it no longer covers "
               "the metal everywhere."),
     Parameter("still_air", 0.03, "1", OURS, "Air over an outdoor coil whose fan stands, over what its fan moves."),

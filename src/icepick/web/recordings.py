@@ -1,0 +1,119 @@
+"""Recordings of a visit: brought in as CSV or as a document, begun by hand, marked, and given back."""
+
+from __future__ import annotations
+
+from pydantic import AwareDatetime, BaseModel
+
+from icepick.core.document.base import Document
+from icepick.core.document.codes import Mode, RunId, Text
+from icepick.core.document.recording import MOST_MARKS, Mark, Recording
+from icepick.core.document.recording_csv import read_csv, write_csv
+from icepick.core.document.visit import MOST_RECORDINGS
+from icepick.core.properties.quantities import UnitSystem
+from icepick.store import recordings as store
+from icepick.store.database import writing
+from icepick.store.visits import StoredVisit
+from icepick.web.connection import connection
+from icepick.web.contract import Api, EntryKey
+from icepick.web.problems import problem
+from icepick.web.visits import Kept, Minutes, found_visit, kept
+
+api = Api("recordings")
+
+
+class NewRecording(Document):
+    """A recording. ``csv`` holds a file's text; without it the recording is begun by hand, and marks follow. ``started_at``
+    may be left out where the file's first column is ``time``."""
+
+    entry_key: EntryKey
+    mode: Mode
+    started_at: AwareDatetime | None = None
+    minutes_running: Minutes | None = None
+    notes: Text | None = None
+    csv: str | None = None
+
+
+class NewMark(Document):
+    recording: RunId
+    entry_key: EntryKey
+    mark: Mark
+
+
+class RecordingAdded(BaseModel):
+    """The id of the recording that was added."""
+
+    recording: str
+
+
+class CsvText(BaseModel):
+    """A recording as the text of a CSV file."""
+
+    csv: str
+
+
+@api.endpoint(
+    "post", "/visits/<int:visit_id>/recordings", accepts=NewRecording, gives=RecordingAdded, status=201
+)
+def add_recording(visit_id: int, body: NewRecording) -> RecordingAdded:
+    """Add a recording: from CSV, or one that is begun now and marked by hand."""
+    with writing(connection()) as db:
+        found = found_visit(visit_id)
+        known = next((one for one in found.recordings if one.entry_key == body.entry_key), None)
+        if known is None and len(found.recordings) >= MOST_RECORDINGS:
+            raise problem(409, f"A visit holds {MOST_RECORDINGS} recordings at most; start another call.")
+        name = known.recording.id if known else store.next_key(db, visit_id)
+        if known is None:
+            store.add_recording(db, visit_id, _recording(body, name), body.entry_key)
+    return RecordingAdded(recording=name)
+
+
+def _recording(body: NewRecording, name: str) -> Recording:
+    started = body.started_at.isoformat() if body.started_at else None
+    if body.csv is not None:
+        made = read_csv(
+            body.csv,
+            name=name,
+            mode=body.mode,
+            started_at=started,
+            minutes_running=body.minutes_running,
+        )
+        return made.model_copy(update={"notes": body.notes})
+    if body.started_at is None:
+        raise problem(422, "A recording begun by hand needs started_at.")
+    return Recording(
+        id=name,
+        mode=body.mode,
+        started_at=body.started_at,
+        minutes_running=body.minutes_running,
+        notes=body.notes,
+    )
+
+
+@api.endpoint("get", "/visits/<int:visit_id>/recordings/<recording>", gives=Recording)
+def get_recording(visit_id: int, recording: str) -> Recording:
+    """One recording with all its samples."""
+    return _one(found_visit(visit_id), recording).recording
+
+
+@api.endpoint("get", "/visits/<int:visit_id>/recordings/<recording>/csv", gives=CsvText)
+def get_csv(visit_id: int, recording: str) -> CsvText:
+    """One recording as CSV."""
+    return CsvText(csv=write_csv(_one(found_visit(visit_id), recording).recording))
+
+
+@api.endpoint("post", "/visits/<int:visit_id>/marks", accepts=NewMark, gives=Kept, status=201, if_shown=True)
+def set_mark(visit_id: int, body: NewMark, shown_in: UnitSystem | None) -> Kept:
+    """Append a mark to a recording."""
+    with writing(connection()) as db:
+        one = _one(found_visit(visit_id), body.recording)
+        if len(one.recording.marks) >= MOST_MARKS:
+            raise problem(409, f"A recording holds {MOST_MARKS:,} marks at most; start another.")
+        store.add_mark(db, visit_id, body.recording, body.mark, body.entry_key)
+    return kept(visit_id, body.entry_key, shown_in)
+
+
+def _one(found: StoredVisit, recording: str) -> store.StoredRecording:
+    for one in found.recordings:
+        if one.recording.id == recording:
+            return one
+    raise problem(404, f"Visit {found.id} has no recording {recording!r}.")
