@@ -15,6 +15,7 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tools")]
 import demo_units as units
+from demo_recordings import recorded_defrosts
 
 from builders import reading
 from icepick.core.circuit.graph import build_circuit
@@ -640,6 +641,7 @@ def main() -> None:
         **lake_loops(),
         **defrosts(),
         **under_way(),
+        **recorded_defrosts(),
     }
     index_file = OUT / "opened.json"
     index = json.loads(index_file.read_text("utf-8"))
@@ -649,7 +651,9 @@ def main() -> None:
             for taken in run["readings"]:
                 seen[taken["station"], taken["quantity"]] = taken
             run["readings"] = list(seen.values())
-        text = json.dumps(document, indent=1, ensure_ascii=False)
+        # Samples by the thousand stand in one line.
+        indent = None if document.get("recordings") else 1
+        text = json.dumps(document, indent=indent, ensure_ascii=False)
         parse_visit(text)
         (OUT / f"{name}.json").write_text(text + "\n", "utf-8")
         index[f"{name}.json"] = opened

@@ -345,7 +345,7 @@ def _heard(seen: Seen) -> Iterator[Array]:
         return
     first = seen.tracks.recording.mode == "heating"
     heats = (np.searchsorted(np.array(heard), seen.moments, side="right") % 2 == 0) == first
-    yield _steps(heats.astype(float), (0.5, (-0.4, 0.4, 0)), (_END, (0.4, -0.4, 0)))
+    yield _steps(heats.astype(float), (0.5, (-1, 1, 0)), (_END, (1, -1, 0)))
 
 
 _CUES = (
