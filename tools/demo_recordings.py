@@ -96,7 +96,7 @@ def _visit(site: str, label: str, complaint: str, scenario: Scenario, started: s
         "site": {"name": site},
         "complaint": complaint,
         "unit": unit,
-        "runs": [],
+        "runs": [{"id": "run-1", "mode": "heating", "minutes_running": 0, "readings": []}],
         "recordings": [_recording(unit, scenario, started, seed)],
     }
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 from icepick.core.checks.advice import advise
+from icepick.core.checks.board import board_lines
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.circuit.learned import Learned
 from icepick.core.defrost.recorded import recordings_of
@@ -53,7 +54,7 @@ def examine(
     every = [*trusted, *recorded_runs(watched, practice, units, visit.site.atmosphere)]
     belief = believe(every, visit.complaint)
     ranking = rank(belief, every)
-    following = next_readings(belief, trusted, unmade(watched, every))
+    following = next_readings(belief, trusted, unmade(watched, every), recorded=bool(watched))
     runs = [run.after(judged) for run, judged in zip(examined, trusted, strict=True)]
     recordings = [one.as_shown for one in watched]
     said = verdict(visit, runs, ranking, following, recordings)
@@ -66,6 +67,7 @@ def examine(
         station_names=dict(_names(visit.unit)),
         runs=runs,
         recordings=recordings,
+        board=board_lines([run.context for run in examined]),
         ranking=ranking,
         next_readings=following,
         changed_limits={

@@ -45,6 +45,21 @@ class RecordingAdded(BaseModel):
     recording: str
 
 
+class DrawnSeries(BaseModel):
+    """A temperature through time, thinned out for a screen, in the units asked for."""
+
+    station: str
+    seconds: list[float]
+    values: list[float]
+
+
+class Drawn(BaseModel):
+    """What the picture of a recording is drawn from."""
+
+    unit: str
+    series: list[DrawnSeries]
+
+
 class CsvText(BaseModel):
     """A recording as the text of a CSV file."""
 
@@ -99,6 +114,27 @@ def get_recording(visit_id: int, recording: str) -> Recording:
 def get_csv(visit_id: int, recording: str) -> CsvText:
     """One recording as CSV."""
     return CsvText(csv=write_csv(_one(found_visit(visit_id), recording).recording))
+
+
+MOST_DRAWN = 1200
+"""Points of a line on a screen."""
+
+
+@api.endpoint("get", "/visits/<int:visit_id>/recordings/<recording>/drawn", gives=Drawn, in_units=True)
+def get_drawn(visit_id: int, recording: str, units: UnitSystem) -> Drawn:
+    """The temperatures of a recording, thinned out for a screen."""
+    unit = DISPLAY_UNITS[units][Kind.TEMPERATURE]
+    drawn = []
+    for series in _one(found_visit(visit_id), recording).recording.series:
+        if series.quantity != "temperature" or not series.values:
+            continue
+        kept_ones = slice(None, None, -(-len(series.values) // MOST_DRAWN))
+        values = [
+            round(from_si(to_si(value, series.unit, Kind.TEMPERATURE), unit, Kind.TEMPERATURE), 2)
+            for value in series.values[kept_ones]
+        ]
+        drawn.append(DrawnSeries(station=series.station, seconds=series.seconds[kept_ones], values=values))
+    return Drawn(unit=unit, series=drawn)
 
 
 @api.endpoint("post", "/visits/<int:visit_id>/marks", accepts=NewMark, gives=Kept, status=201, if_shown=True)

@@ -7,12 +7,14 @@ leaves what it feeds. A board is not named before its sensor and its wires are r
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from icepick.core.checks.command import reads, valve_terminal
 from icepick.core.checks.fan_and_heat import backup_on, fan_runs
 from icepick.core.checks.rule import CheckRule, Outcome
 from icepick.core.circuit.context import RunContext
+from icepick.core.document.examination import BoardLine
 from icepick.core.document.visit import Unit
 from icepick.core.document.wording import listing, name
 from icepick.core.properties.quantities import Kind
@@ -69,6 +71,43 @@ def _found(context: RunContext, row: Row) -> bool | None:
     if volts is None and row.station == "terminal_w" and backup_on(context):
         return True  # Heat that is on was called; heat that is off may still have been.
     return volts
+
+
+def board_lines(contexts: Sequence[RunContext]) -> list[BoardLine]:
+    """The truth table beside what was read, for the screen.
+
+    Parameters
+    ----------
+    contexts : sequence of RunContext
+        The visit's runs, in their order.
+
+    Returns
+    -------
+    list of BoardLine
+        Inputs first; empty where the unit has no such board, or nothing was run.
+    """
+    table = truth_table(contexts[0].unit) if contexts else ()
+    if not table:
+        return []
+    inputs = (Row("terminal_r", True, True, "the board"), Row("terminal_y", True, True, "the contactor"))
+    lines = []
+    for row in (*inputs, *table):
+        found: dict[str, bool] = {}
+        for context in contexts:
+            is_on = _found(context, row)
+            if is_on is not None:
+                found[context.run.mode] = is_on
+        lines.append(
+            BoardLine(
+                station=row.station,
+                heating=row.heating,
+                defrost=row.defrost,
+                read_in_heating=found.get("heating"),
+                read_in_defrost=found.get("defrost"),
+                feeds=row.feeds,
+            )
+        )
+    return lines
 
 
 def _board(context: RunContext) -> Outcome | None:

@@ -339,12 +339,16 @@ def _board(seen: Seen) -> Iterator[Array]:
 
 
 def _heard(seen: Seen) -> Iterator[Array]:
-    """Each rush of gas that was heard is a shift."""
-    heard = seen.tracks.marks.get("valve_shift_heard", [])
-    if not heard or seen.tracks.recording.mode not in ("heating", "cooling", "defrost"):
+    """Each rush of gas that was heard is a shift; a technician also says when it heats again."""
+    marks = seen.tracks.marks
+    shifts: list[tuple[float, bool | None]] = [(at, None) for at in marks.get("valve_shift_heard", [])]
+    shifts += [(at, True) for at in marks.get("back_in_heating", [])]
+    if not shifts or seen.tracks.recording.mode not in ("heating", "cooling", "defrost"):
         return
-    first = seen.tracks.recording.mode == "heating"
-    heats = (np.searchsorted(np.array(heard), seen.moments, side="right") % 2 == 0) == first
+    heats = np.full(seen.moments.size, seen.tracks.recording.mode == "heating")
+    for at, to in sorted(shifts, key=lambda one: one[0]):
+        later = seen.moments >= at
+        heats[later] = ~heats[later] if to is None else to
     yield _steps(heats.astype(float), (0.5, (-1, 1, 0)), (_END, (1, -1, 0)))
 
 

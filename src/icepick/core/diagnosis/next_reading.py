@@ -38,7 +38,11 @@ _LOOKS = 2
 
 
 def next_readings(
-    belief: Belief | None, runs: list[JudgedRun], unmade: Sequence[RunContext] = ()
+    belief: Belief | None,
+    runs: list[JudgedRun],
+    unmade: Sequence[RunContext] = (),
+    *,
+    recorded: bool = False,
 ) -> list[NextReading]:
     """Stations to read, the most telling per minute of work first.
 
@@ -50,13 +54,17 @@ def next_readings(
         The runs, each with the checks that rest on readings which may carry a judgement.
     unmade : sequence of RunContext
         Runs that could be made besides.
+    recorded : bool
+        Whether there are recordings too.
 
     Returns
     -------
     list of NextReading
         Its last one says ``stop`` where nothing left is worth its minutes.
     """
-    first = list(_valve_pipes(runs))
+    # What was recorded tells which way it runs: a run begun beside it is not asked for its pipes first.
+    read = [run for run in runs if run.context.readings.all()] if recorded else runs
+    first = list(_valve_pipes(read))
     begun = any(run.context.temperature(pipe) is not None for run in runs for pipe in VALVE_PIPES)
     if belief is None or (first and begun):
         return first

@@ -293,7 +293,7 @@ _DEFROST_FAILS = {
 
 def _recorded(seen: _Seen) -> Verdict | None:
     """Recordings alone, and nothing fails in them."""
-    if seen.runs or not seen.recordings:
+    if not seen.recordings or any(run.readings for run in seen.runs):
         return None
     defrosts = [one for recording in seen.recordings for one in recording.defrosts]
     watched = [check for one in seen.recordings for check in one.checks if check.status == "watch"]

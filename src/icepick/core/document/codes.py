@@ -100,5 +100,5 @@ CompressorStage = Literal["low", "high"]
 CompressorSpeed = Annotated[FiniteFloat, Field(ge=0, le=200)]
 SeriesQuantity = Literal[QuantityName, "state"]
 """What a recording holds of a station: all a reading does, and whether a thing is on."""
-MarkCode = Literal[ObservationCode, "defrost_forced"]
+MarkCode = Literal[ObservationCode, "defrost_forced", "steam_seen", "back_in_heating"]
 RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]

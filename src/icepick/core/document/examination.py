@@ -99,6 +99,18 @@ class Terminal(Document):
     status: Status
 
 
+class BoardLine(Document):
+    """One input or output of the defrost board: whether it should be on in heating and in a defrost (null: either), and what
+    the last run of each kind in which it was read or seen shows (null: not read). ``feeds`` says what hangs on it."""
+
+    station: str
+    heating: bool | None
+    defrost: bool | None
+    read_in_heating: bool | None
+    read_in_defrost: bool | None
+    feeds: str
+
+
 class PathStop(Document):
     """A station in flow order, and the part that the refrigerant enters after it."""
 
@@ -504,6 +516,7 @@ class Examination(Document):
     station_names: dict[str, str]
     runs: list[RunExamination]
     recordings: list[RecordingExamination]
+    board: list[BoardLine]
     ranking: list[RankedFault]
     next_readings: list[NextReading]
     changed_limits: dict[str, PlainQuantity]

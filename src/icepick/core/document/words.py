@@ -129,6 +129,39 @@ DEFROSTS = {
     "off_cycle": "off cycle",
     "none": "none",
 }
+MARKS = {
+    **OBSERVATIONS,
+    "defrost_forced": "defrost forced",
+    "steam_seen": "steam seen",
+    "back_in_heating": "back in heating",
+}
+SPELLS = {
+    "heating": "heating",
+    "cooling": "cooling",
+    "defrost": "defrost",
+    "off": "off",
+    "unknown": "not known",
+}
+STARTED_BY = {"timer": "timer", "demand": "demand", "forced": "forced", "unknown": "not known"}
+ENDED_BY = {
+    "temperature": "temperature",
+    "time_limit": "time limit",
+    "other": "neither temperature nor limit",
+    "not_seen": "not seen to end",
+}
+SWITCHED = {
+    "compressor": "compressor",
+    "reversing_valve": "reversing valve",
+    "outdoor_fan": "outdoor fan",
+    "backup_heat": "backup heat",
+}
+SETTINGS = {
+    "interval": "interval",
+    "least_interval": "least interval",
+    "start_below": "start below",
+    "stop_above": "stop above",
+    "limit": "time limit",
+}
 STAGES = {"low": "low stage", "high": "high stage"}
 COMPRESSORS = {"single": "single speed", "two_stage": "two-stage", "inverter": "inverter"}
 
@@ -152,5 +185,11 @@ WORDS: dict[str, dict[str, str]] = {
     "defrost": DEFROSTS,
     "compressor": COMPRESSORS,
     "stage": STAGES,
+    "mark": MARKS,
+    "spell": SPELLS,
+    "started_by": STARTED_BY,
+    "ended_by": ENDED_BY,
+    "switched": SWITCHED,
+    "defrost_setting": SETTINGS,
 }
 """Every vocabulary, by the name of the field it belongs to."""
