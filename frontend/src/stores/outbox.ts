@@ -3,7 +3,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
+import type { NewMark, NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
 import { entryKey } from './entryKey'
 import { useSettings } from './settings'
 import { forget, keep, kept, names } from './shelf'
@@ -12,6 +12,7 @@ export type Post =
   | { what: 'readings'; body: NewReading }
   | { what: 'observations'; body: NewObservation }
   | { what: 'withdrawals'; body: Withdrawal }
+  | { what: 'marks'; body: NewMark }
 
 /**
  * `shelf` is where this device keeps it; shelves sort in the order the entries were made. `sent`: the server has it, and the
@@ -113,6 +114,8 @@ export const useOutbox = defineStore('outbox', () => {
         return client.POST('/api/visits/{visit_id}/observations', { params, body: entry.body })
       case 'withdrawals':
         return client.POST('/api/visits/{visit_id}/withdrawals', { params, body: entry.body })
+      case 'marks':
+        return client.POST('/api/visits/{visit_id}/marks', { params, body: entry.body })
     }
   }
 

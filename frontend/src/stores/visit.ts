@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Clock, CompressorLoad, FirstRun, ObservationCode, QuantityName, VisitView } from '../api/types'
+import type { Clock, CompressorLoad, FirstRun, MarkCode, ObservationCode, QuantityName, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { setClockOf } from './clock'
 import { entryKey, useOnce } from './entryKey'
@@ -283,6 +283,13 @@ export const useVisit = defineStore('visit', () => {
     outbox.post(view.value.id, { what: 'observations', body })
   }
 
+  /** Set a mark on a recording, at its moment. */
+  function markRecording(recording: string, code: MarkCode, seconds: number): boolean {
+    if (!view.value) return false
+    const body = { recording, entry_key: entryKey(), mark: { code, seconds } }
+    return outbox.post(view.value.id, { what: 'marks', body })
+  }
+
   function takeBack(key: string) {
     if (view.value) outbox.post(view.value.id, { what: 'withdrawals', body: { entry_key: key } })
   }
@@ -351,7 +358,7 @@ export const useVisit = defineStore('visit', () => {
 
   return {
     view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, circuitCount,
-    load, refresh, keepUp, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, look, takeBack, undo, advance, step, stepRun, chooseRun,
+    load, refresh, keepUp, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, markRecording, look, takeBack, undo, advance, step, stepRun, chooseRun,
     chooseTray, goTo,
   }
 })

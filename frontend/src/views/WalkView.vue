@@ -15,6 +15,7 @@ import CircuitPicture from '../walk/CircuitPicture.vue'
 import CoilsPicture from '../walk/CoilsPicture.vue'
 import CommandPicture from '../walk/CommandPicture.vue'
 import CyclePane from '../walk/CyclePane.vue'
+import DefrostPane from '../walk/DefrostPane.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import FlowPicture from '../walk/FlowPicture.vue'
 import MarksPane from '../walk/MarksPane.vue'
@@ -42,6 +43,7 @@ const PICTURES = [
   { key: '8', name: 'marks' },
   { key: '9', name: 'notes' },
   { key: '0', name: 'cycle' },
+  { key: 'd', name: 'defrost' },
 ] as const
 const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
 const narrow = useNarrow()
@@ -205,8 +207,11 @@ useKeys({
           :shown="visit.shown" :selected="visit.spot" @press="press"
         />
         <CommandPicture
-          v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks"
+          v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks" :board="visit.view.examination.board"
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
+        />
+        <DefrostPane
+          v-else-if="picture === 'defrost'" :visit="id" :recordings="visit.view.recordings" :examined="visit.view.examination.recordings"
         />
         <RunsPicture v-else-if="picture === 'runs'" :visit="id" :runs="visit.view.examination.runs" :current="visit.runId" />
         <MarksPane

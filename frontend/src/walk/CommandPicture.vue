@@ -1,13 +1,13 @@
 <script setup lang="ts">
 // The command: the terminal strip with what each should read now and what it reads, and where the voltage ends.
 import { computed } from 'vue'
-import type { Check, Terminal } from '../api/types'
+import type { BoardLine, Check, Terminal } from '../api/types'
 import StatusMark from '../shell/StatusMark.vue'
 import { useCatalogue } from '../stores/catalogue'
 import type { Spot } from '../stores/visit'
 import { figure } from './figures'
 
-const props = defineProps<{ terminals: Terminal[]; checks: Check[]; energizedIn: string; selected: string }>()
+const props = defineProps<{ terminals: Terminal[]; checks: Check[]; board: BoardLine[]; energizedIn: string; selected: string }>()
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
@@ -22,6 +22,14 @@ const CHAIN = [
 const chain = computed(() =>
   CHAIN.map(({ name, code }) => ({ name, check: props.checks.find((c) => c.code === code) })),
 )
+// A board's output is live or dead, but the fan's: that one turns or stands.
+const state = (line: BoardLine, on: boolean | null) => {
+  if (on === null) return 'either'
+  if (line.station === 'outdoor_fan') return on ? 'turns' : 'stands'
+  return on ? '24 V' : '0 V'
+}
+const read = (line: BoardLine, on: boolean | null) => (on === null ? '—' : state(line, on))
+const agrees = (should: boolean | null, on: boolean | null) => on === null || should === null ? 'needs_readings' : should === on ? 'pass' : 'fail'
 const convention = computed(() => props.checks.find((c) => c.code === 'command.convention' && c.status !== 'pass'))
 const said = computed(() =>
   chain.value.flatMap(({ check }) => (check && (check.status === 'fail' || check.status === 'watch') ? [check] : [])),
@@ -60,6 +68,20 @@ const said = computed(() =>
     <ul v-if="said.length" class="said">
       <li v-for="check in said" :key="check.code">{{ check.explain }}</li>
     </ul>
+    <table v-if="board.length" class="board">
+      <caption>Defrost board: what each must be, and what was read</caption>
+      <thead><tr><th scope="col" /><th scope="col">heating</th><th scope="col">read</th><th scope="col">defrost</th><th scope="col">read</th><th scope="col">feeds</th></tr></thead>
+      <tbody>
+        <tr v-for="line in board" :key="line.station">
+          <th scope="row">{{ catalogue.short(line.station) }}</th>
+          <td>{{ state(line, line.heating) }}</td>
+          <td class="read"><span>{{ read(line, line.read_in_heating) }}</span> <StatusMark v-if="line.read_in_heating !== null && line.heating !== null" :status="agrees(line.heating, line.read_in_heating)" :word="false" /></td>
+          <td>{{ state(line, line.defrost) }}</td>
+          <td class="read"><span>{{ read(line, line.read_in_defrost) }}</span> <StatusMark v-if="line.read_in_defrost !== null && line.defrost !== null" :status="agrees(line.defrost, line.read_in_defrost)" :word="false" /></td>
+          <td class="quiet">{{ line.feeds }}</td>
+        </tr>
+      </tbody>
+    </table>
     <p class="caution">
       Live terminals: lock out and verify zero voltage before touching wiring; capacitors hold charge. Wire colors prove
       nothing: follow terminals. Read the coil’s resistance with its wires off.
@@ -132,6 +154,30 @@ p {
 }
 .chain li > span:first-child {
   color: var(--ink);
+}
+.board {
+  border-collapse: collapse;
+  width: max-content;
+  max-width: 100%;
+}
+.board caption {
+  caption-side: top;
+  color: var(--ink);
+  font-weight: 600;
+  padding: 0 0 0.2rem;
+}
+.board th,
+.board td {
+  padding: 0.15rem 0.9rem 0.15rem 0;
+  border-bottom: 1px solid var(--hair);
+  text-align: left;
+}
+.board thead th {
+  font-weight: 400;
+  color: var(--quiet);
+}
+.read {
+  font-family: var(--figure);
 }
 .note,
 .caution {

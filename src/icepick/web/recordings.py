@@ -9,7 +9,7 @@ from icepick.core.document.codes import Mode, RunId, Text
 from icepick.core.document.recording import MOST_MARKS, Mark, Recording
 from icepick.core.document.recording_csv import read_csv, write_csv
 from icepick.core.document.visit import MOST_RECORDINGS
-from icepick.core.properties.quantities import UnitSystem
+from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, from_si, to_si
 from icepick.store import recordings as store
 from icepick.store.database import writing
 from icepick.store.visits import StoredVisit
