@@ -146,6 +146,7 @@ PAPER = [
         {"balance point": (33_500 / 1115.4, 0.1)},
     ),
     ("sensor", {"resistance": (10, "kohm")}, {"temperature": (77, 0.1)}),
+    ("sensor_ohms", {"temperature": (77, "degF")}, {"resistance": (10, 0.01)}),
 ]
 
 

@@ -7,6 +7,7 @@ import { useAttempt } from '../composables/useAttempt'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
+import ReportRecording from './ReportRecording.vue'
 import ReportRun from './ReportRun.vue'
 
 const props = defineProps<{ id: number }>()
@@ -24,7 +25,8 @@ watch(
 const view = computed(() => visit.view)
 // The limits of what failed or was near, and whatever the shop changed; the rest stands in the Handbook.
 const limits = computed(() => {
-  const checks = view.value?.examination.runs.flatMap((run) => run.checks) ?? []
+  const examined = view.value?.examination
+  const checks = [...(examined?.runs ?? []), ...(examined?.recordings ?? [])].flatMap((one) => one.checks)
   const telling = new Set(checks.filter((check) => check.status === 'fail' || check.status === 'watch').map((check) => check.practice))
   const used = new Set(checks.map((check) => check.practice))
   return (catalogue.catalogue?.limits ?? []).filter(
@@ -70,6 +72,9 @@ const print = () => window.print()
     <ReportRun
       v-for="(run, index) in view.examination.runs" :key="run.id" :run="run" :number="index + 1"
       :notes="view.visit.runs[index]?.notes ?? null"
+    />
+    <ReportRecording
+      v-for="(recording, index) in view.examination.recordings" :key="recording.id" :recording="recording" :number="index + 1"
     />
     <footer>
       <p v-if="limits.length">

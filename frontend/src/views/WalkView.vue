@@ -289,13 +289,13 @@ useKeys({
 }
 .pictures {
   display: flex;
-  gap: 0.25rem;
+  gap: 0.1rem;
   align-items: center;
   padding: 0.3rem 0.4rem 0;
 }
 .pictures .btn {
   white-space: nowrap;
-  padding: 0.1rem 0.55rem;
+  padding: 0.1rem 0.45rem;
   border-color: transparent;
 }
 .pictures .btn[aria-pressed='true'] {

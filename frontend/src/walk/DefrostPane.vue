@@ -205,11 +205,10 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
   margin-left: auto;
 }
 .both {
-  flex: 1;
   display: grid;
+  align-items: start;
   grid-template-columns: minmax(0, 1fr) 15.5rem;
   gap: 0.7rem;
-  min-height: 20rem;
 }
 .steps ul {
   list-style: none;

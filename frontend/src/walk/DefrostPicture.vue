@@ -106,7 +106,7 @@ function draw() {
     scales: { x: { time: false, range: () => props.span } },
     axes: [
       { ...axis, values: (_, ticks) => ticks.map((tick) => clock(tick)), incrs: [30, 60, 120, 300, 600, 900, 1200, 1800, 3600, 7200], space: 70 },
-      { ...axis, size: 52 },
+      { ...axis, size: 84 },
     ],
     series: [{}, ...visible.value.map((one) => line(one, false)), ...overlaid.value.map((one) => line(one, true))],
     hooks: { drawAxes: [marks], ready: [settle], setSize: [settle] },
@@ -173,9 +173,15 @@ const last = (line: Line) => `${figure(line.values.at(-1) ?? 0)} ${catalogue.sym
 <style scoped>
 .defrost {
   display: grid;
-  grid-template-rows: auto minmax(11rem, 1fr) auto;
+  grid-template-rows: auto minmax(9rem, 1fr) auto;
+  height: calc(100cqh - 6.2rem);
+  min-height: 21rem;
   min-width: 0;
-  min-height: 0;
+}
+@media (max-width: 64rem) {
+  .defrost {
+    height: 27rem;
+  }
 }
 .legend {
   display: flex;
@@ -204,9 +210,14 @@ const last = (line: Line) => `${figure(line.values.at(-1) ?? 0)} ${catalogue.sym
   fill: none;
 }
 .chart {
+  position: relative;
   min-width: 0;
-  min-height: 0;
   overflow: hidden;
+}
+/* It takes the room there is, and must not make any. */
+.chart > :deep(.uplot) {
+  position: absolute;
+  inset: 0;
 }
 .lanes {
   list-style: none;

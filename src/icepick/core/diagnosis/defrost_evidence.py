@@ -54,7 +54,7 @@ SENSOR = Feature(
     _sensor_off,
     lambda context: (
         [("coil_sensor", "resistance"), ("coil_sensor", "temperature")]
-        if context.unit.source == "air"
+        if context.unit.source == "air" and context.run.mode != "cooling"
         else []
     ),
     runs,

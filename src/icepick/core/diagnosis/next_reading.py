@@ -64,6 +64,8 @@ def next_readings(
     """
     # What was recorded tells which way it runs: a run begun beside it is not asked for its pipes first.
     read = [run for run in runs if run.context.readings.all()] if recorded else runs
+    if recorded and not read and not unmade:
+        return []
     first = list(_valve_pipes(read))
     begun = any(run.context.temperature(pipe) is not None for run in runs for pipe in VALVE_PIPES)
     if belief is None or (first and begun):
@@ -105,11 +107,16 @@ def _plan(
         best = machines.take(best)
         looks += best.look is not None
         for spot in _spots(best):
-            if spot[0] and (*spot, best.run) in named:
+            if spot[0] and ((*spot, best.run) in named or _the_same_anywhere(spot, named)):
                 continue
             named.add((*spot, best.run))
             instruments += best.look is None
             yield _reading(best, spot)
+
+
+def _the_same_anywhere(spot: Spot, named: set[tuple[str, str, str | None]]) -> bool:
+    """Whether it is asked for in another run already, and tells the same there: a winding, a sensor."""
+    return spot[1] == "resistance" and any(spot == (station, quantity) for station, quantity, _ in named)
 
 
 def _worth(one: Question) -> bool:

@@ -7,7 +7,7 @@ import numpy as np
 from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import Evidence, JudgedRun
-from icepick.core.diagnosis.hypotheses import RANKED, hypotheses, prior
+from icepick.core.diagnosis.hypotheses import OF_A_METER, RANKED, hypotheses, prior
 from icepick.core.diagnosis.machine_evidence import Machines
 from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
 from icepick.core.diagnosis.saying import Said as _Said
@@ -67,6 +67,10 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
         ice_can_be=any(_ice_can_be(run.context) for run in runs),
         recorded=any(run.recorded and run.context.run.mode == "heating" for run in runs),
     )
+    cooled = any(run.context.commanded == "cooling" for run in runs if not run.recorded)
+    if any(run.recorded for run in runs) and not cooled and complaint != "no_cooling":
+        # A defrost is too short to tell of what meters in cooling.
+        all_of = [h for h in all_of if h.mode != "cooling" or h.fault not in OF_A_METER]
     terms = [term for evidence in EVIDENCE for term in evidence.terms(runs, all_of)]
     if not any(term.question != "doubts" or "contradicts" in term.words for term in terms):
         return None

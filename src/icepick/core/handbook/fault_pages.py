@@ -435,10 +435,13 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         "The coil ices over and no defrost begins, though time and temperature call for one.",
         (("outdoor coil", "n/a", "iced"),),
         ("defrost_sensor_off", "valve_in_opposite_position"),
-        "Force a defrost at the board: if it runs, the sensor or the timer is at fault.",
+        "Force a defrost at the board: if it runs, the sensor or the timer is at fault. A valve that does not shift leaves "
+        "the fan off and the heat on for ten minutes while the circuit goes on heating.",
         "Force a defrost at the board.",
-        "Sensor against its table, then the board's inputs and outputs.",
-        f"{_LIVE} Don't defeat a safety to force a defrost.",
+        "Melt the coil first, with warm air or water, never by chipping. To force one: heating for some minutes, the board's "
+        "test pins as its label says, tools insulated, clear of the fan. Watch for the rush, the fan, the heat, the steam, "
+        "the clear coil, the rush back. Then the sensor against its table, then the board's inputs and outputs.",
+        f"{_LIVE} {_FANS} Ice is slippery. Never chip it; don't defeat a safety to force a defrost.",
         ("ice", "no defrost", "defrost board"),
     ),
     FaultPage(

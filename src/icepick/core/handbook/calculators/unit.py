@@ -45,6 +45,18 @@ def _sensor(v: Values) -> Worked:
     )
 
 
+def _sensor_ohms(v: Values) -> Worked:
+    try:
+        found = sensors.resistance(v["temperature"])
+    except ValueError as error:
+        raise CalculatorError(str(error), "temperature") from None
+    return Worked(
+        {"resistance": (found, Kind.RESISTANCE)},
+        "at {temperature} the " + sensors.DEFAULT_NAME + " reads {found}",
+        {"temperature": (v["temperature"], _T), "found": (found, Kind.RESISTANCE)},
+    )
+
+
 def _power(name: str, title: str, default: float) -> Input:
     return Input(name, title, Kind.POWER, default, "Btu/h", 1000, 200_000)
 
@@ -84,5 +96,24 @@ CALCULATORS: tuple[Calculator, ...] = (
         "by the sensor's table, straight lines in log resistance",
         f"{sensors.DEFAULT_NAME}; common practice, figures from memory",
         _sensor,
+    ),
+    Calculator(
+        "sensor_ohms",
+        "what a sensor should read",
+        (
+            Input(
+                "temperature",
+                "temperature beside it",
+                Kind.TEMPERATURE,
+                50,
+                "degF",
+                -22,
+                176,
+                (("coil_sensor", "temperature"), ("outdoor_coil", "temperature")),
+            ),
+        ),
+        "the sensor's table the other way round",
+        f"{sensors.DEFAULT_NAME}; common practice, figures from memory",
+        _sensor_ohms,
     ),
 )
