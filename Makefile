@@ -75,6 +75,7 @@ bench: build browser
 	$(PY) benchmarks/healthy.py
 	$(PY) benchmarks/diagnosis.py
 	$(PY) benchmarks/followed.py
+	$(PY) benchmarks/recordings.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

@@ -21,6 +21,14 @@ def press(*names: str):
     return one_after_the_other
 
 
+def laid_over(page: Page) -> None:
+    """The first defrost of a recording with the second laid over it."""
+    page.get_by_role("button", name="d defrost").click()
+    page.get_by_role("group", name="Which part").get_by_role("button").nth(1).click()
+    page.get_by_label("lay over").select_option(index=1)
+    page.locator(".uplot").wait_for()
+
+
 def drawn(page: Page) -> None:
     page.locator(".panels figure").last.wait_for()
 
@@ -48,7 +56,7 @@ SHOTS = [
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
     ("walk-staircase", "Toll House", "sun", 1280, press("lay it over the staircase")),
     ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),
-    ("walk-heat", "Ice House", "shade", 1280, press("4 coils")),
+    ("walk-defrost", "Osier Barn", "shade", 1280, laid_over),
     ("walk-cycle", "Ice House", "sun", 1280, press("0 cycle", "2 leaves the compressor")),
     ("walk-earlier", "Ice House", "shade", 1280, press("7 runs", "earlier visits")),
     ("walk-command", "Net Hall", "shade", 1280, press("6 command")),

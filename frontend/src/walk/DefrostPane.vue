@@ -107,7 +107,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
 </script>
 
 <template>
-  <div class="pane">
+  <div class="recordings">
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
     <div class="choose">
       <label v-if="recordings.length > 1">
@@ -170,7 +170,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
 </template>
 
 <style scoped>
-.pane {
+.recordings {
   display: flex;
   flex-direction: column;
   gap: 0.3rem;

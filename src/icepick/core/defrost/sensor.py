@@ -121,7 +121,7 @@ def _effect(judged: Judged, off: float) -> str:
     if off > 0:
         return (
             f"So the board starts once the coil is at {judged.temperature(start)}{when}, and stops with it at "
-            f"{judged.temperature(stop)}{', with frost left' if stop < judged.practice.si('frost_clear') else ''}."
+            f"{judged.temperature(stop)}{', where frost may be left' if stop < judged.practice.si('frost_clear') else ''}."
         )
     return (
         f"So the board may start with the coil as warm as {judged.temperature(start)}, and stops it only at "

@@ -255,8 +255,13 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
             f"It has run for {minutes(one.lasted)}, past its limit of {minutes(settings.limit)}.",
             sign="past limit" if judged.board_seen else "past limit, board unseen",
         )
-    highest = one.sensor_highest if one.sensor_highest is not None else one.coil_highest
-    reached = "" if highest is None else f" with the coil at {judged.temperature(highest)}"
+    by_sensor = one.sensor_highest is not None
+    highest = one.sensor_highest if by_sensor else one.coil_highest
+    reached = (
+        ""
+        if highest is None
+        else f" with the {'sensor' if by_sensor else 'coil'} at {judged.temperature(highest)}"
+    )
     if one.ended_by == "temperature":
         return Finding(
             "pass",

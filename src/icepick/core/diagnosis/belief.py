@@ -20,6 +20,8 @@ class Belief:
     rows: list[int]
     probabilities: NDArray[np.float64]
     terms: list[Term]
+    recorded: frozenset[str] = frozenset()
+    """Ids of the recordings among the runs."""
 
     @property
     def fit(self) -> Fit | None:
@@ -27,8 +29,8 @@ class Belief:
         return next((term.fit for term in self.terms if term.fit is not None), None)
 
     def answered(self, question: str, run: str | None) -> bool:
-        """Whether a run answered a question of a table."""
-        return any(term.question == question and term.run == run for term in self.terms)
+        """Whether a run answered a question of a table, or a recording did for every run."""
+        return any(term.question == question and term.run in (run, *self.recorded) for term in self.terms)
 
     def fitted(self, place: int) -> Fitted | None:
         """How a hypothesis' machine fits; the sound one's where it shows in no reading; None where none could be held."""

@@ -81,7 +81,8 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     cannot_lead = {fault for fault in {h.fault for h in all_of} if contradicted(fault, checked)}
     weights = np.exp(logs - logs.max())
     weights *= np.array([_CONTRADICTED if h.fault in cannot_lead else 1.0 for h in all_of])
-    return Belief(all_of, [PLACE[h] for h in all_of], weights / weights.sum(), terms)
+    recorded = frozenset(run.context.run.id for run in runs if run.recorded)
+    return Belief(all_of, [PLACE[h] for h in all_of], weights / weights.sum(), terms, recorded)
 
 
 def _ice_can_be(context: RunContext) -> bool:

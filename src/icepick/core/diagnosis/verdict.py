@@ -272,9 +272,12 @@ def _defrost(seen: _Seen) -> Verdict | None:
     failing = [check for one in seen.recordings for check in one.checks if check.status == "fail"]
     for code, words in _DEFROST_FAILS.items():
         for check in failing:
-            if check.code == code:
-                found = _conclusion(seen)
-                return _say(words, "fail", *(found or [check.explain]))
+            if check.code != code:
+                continue
+            # A sensor that was held against a clamp says it all itself.
+            by_itself = code in ("defrost.sensor", "defrost.ambient_sensor")
+            found = [] if by_itself else _conclusion(seen)
+            return _say(words, "fail", *(found or [check.explain]))
     return None
 
 
