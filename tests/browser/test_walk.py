@@ -153,7 +153,8 @@ def test_axe_finds_no_violation(browser, demo, theme, width):
         if theme == "sun"
         else ("3 flow line", "7 runs")
     )
-    office, shed, ice = (visit_at(page, site) for site in ("Swimming-Hall Office", "Boat Shed", "Ice House"))
+    sites = ("Swimming-Hall Office", "Boat Shed", "Ice House", "Weir Cottage")
+    office, shed, ice, weir = (visit_at(page, site) for site in sites)
     for path, ready in (
         ("/calls", "Start a call"),
         ("/units", "Circuit"),
@@ -165,6 +166,7 @@ def test_axe_finds_no_violation(browser, demo, theme, width):
         (f"/visits/{office}", "Findings"),
         (f"/visits/{ice}", "Findings"),
         (f"/visits/{shed}", "Findings"),
+        (f"/visits/{weir}", "Findings"),
         (f"/visits/{office}/report", "Limits used"),
     ):
         page.goto(path)
@@ -173,6 +175,9 @@ def test_axe_finds_no_violation(browser, demo, theme, width):
         if path.endswith(f"visits/{office}"):
             page.get_by_label("Findings").locator("summary:visible").last.click()
             page.get_by_role("button", name=pictures[0]).click()
+        if path.endswith(f"visits/{weir}"):
+            page.get_by_role("button", name="d defrost").click()
+            expect(page.locator(".uplot canvas")).to_be_visible()
         if path.endswith(f"visits/{ice}"):
             page.get_by_role("button", name=pictures[1]).click()
             if pictures[1] == "7 runs":
