@@ -70,7 +70,7 @@ const said = computed(() =>
     </ul>
     <table v-if="board.length" class="board">
       <caption>Defrost board: what each must be, and what was read</caption>
-      <thead><tr><th scope="col" /><th scope="col">heating</th><th scope="col">read</th><th scope="col">defrost</th><th scope="col">read</th><th scope="col">feeds</th></tr></thead>
+      <thead><tr><th scope="col">terminal</th><th scope="col">heating</th><th scope="col">read</th><th scope="col">defrost</th><th scope="col">read</th><th scope="col">feeds</th></tr></thead>
       <tbody>
         <tr v-for="line in board" :key="line.station">
           <th scope="row">{{ catalogue.short(line.station) }}</th>
