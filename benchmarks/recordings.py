@@ -17,12 +17,13 @@ import numpy as np
 
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tests/core")]
-
 from test_defrost import BOARD, drawn, unit
 
 from builders import SPLIT_UNIT, visit_document
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from icepick.core.machine import transient
+from icepick.core.machine.board import BoardSettings
 from recorded import ALL, PIPES, THIN, Scene, play, recording
 
 SETS = {"all": ALL, "pipes": PIPES, "three": THIN, "three and the board": BOARD}
@@ -86,7 +87,22 @@ def speed() -> None:
     print(f"examined in {np.median(times[1:]):.3f} s (first {times[0]:.3f} s), asked again in {again:.3f} s")
 
 
+def machine() -> None:
+    """How much faster than time the transient machine plays."""
+    made = {**SPLIT_UNIT, **unit()["unit"]}
+    described = parse_visit(json.dumps(visit_document(unit=made))).unit
+    scenario = transient.Scenario(transient.Weather(273.65, 0.9), BoardSettings(), seconds=14_400)
+    for turn in ("first", "again"):
+        began = time.perf_counter()
+        transient.play(described, scenario)
+        took = time.perf_counter() - began
+        print(
+            f"transient machine, 4 h at 1 s, {turn}: {took:.2f} s, {scenario.seconds / took:,.0f} x real time"
+        )
+
+
 if __name__ == "__main__":
     speed()
+    machine()
     given = [int(word) for word in sys.argv[1:]]
     healthy(given[0] if given else 300, given[1] if len(given) > 1 else 20261127)

@@ -239,3 +239,28 @@ def test_what_is_no_unit_has_no_machine(run, tmp_path, text):
     result = run("machine", path)
     assert (result.exit_code, result.stdout) == (2, "")
     assert result.stderr.startswith(f"icepick: {path}: ")
+
+
+def test_a_recording_goes_in_as_csv_and_comes_out_as_it_was(run, file, tmp_path):
+    rows = tmp_path / "rows.csv"
+    rows.write_text(
+        "seconds,outdoor_coil temperature [degF],mark\r\n0,20.5,\r\n10,20.4,defrost_forced\r\n", newline=""
+    )
+    started = ("--mode", "heating", "--started-at", "2026-01-15T07:00:00-05:00")
+    added = run("recording", file, "--add", rows, *started, "--minutes-running", 12)
+    assert added.exit_code == 0, added.stderr
+    with_it = tmp_path / "with.json"
+    with_it.write_text(added.stdout)
+    (one,) = parse_visit(added.stdout).recordings
+    assert (one.id, one.mode, one.minutes_running) == ("recording-1", "heating", 12)
+    assert run("recording", with_it, "recording-1").stdout_bytes == rows.read_bytes()
+    assert json.loads(run("examine", with_it).stdout)["recordings"][0]["id"] == "recording-1"
+    for wrong, words in (
+        (("recording", with_it, "recording-9"), "it holds recording-1"),
+        (("recording", file, "--add", rows, "--mode", "heating"), "started_at"),
+        (("recording", file, "--add", with_it, *started), "row 1"),
+    ):
+        refused = run(*wrong)
+        assert (refused.exit_code, refused.stdout) == (2, "")
+        assert words in refused.stderr
+    assert run("recording", file).exit_code == 2

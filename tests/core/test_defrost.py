@@ -376,6 +376,17 @@ def test_the_judgement_does_not_depend_on_units():
     assert metric.recordings[0].defrosts[0].coil_highest.unit == "degC"
 
 
+def test_columns_in_celsius_and_fahrenheit_say_the_same():
+    document = recording(played(HEALTHY), PIPES, every=5)
+    mixed = recording(played(HEALTHY), PIPES, every=5)
+    for series in mixed["series"][::2]:
+        if series["unit"] == "degF":
+            series |= {"unit": "degC", "values": [(value - 32) / 1.8 for value in series["values"]]}
+    one, two = (examined(each, **unit(HEALTHY)).recordings[0] for each in (document, mixed))
+    assert one.defrosts == two.defrosts
+    assert one.checks == two.checks
+
+
 def test_every_check_and_figure_of_a_recording_has_its_place_in_the_docs():
     text = (DOCS / "defrost.md").read_text("utf-8")
     found = seen(HEALTHY).recordings[0]

@@ -318,6 +318,18 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
             "fail",
             "contact",
         ),
+        (
+            "too cold stops late",
+            bare("heating", ohms(32_700, "coil_sensor"), reading("coil_sensor", 50)),
+            "fail",
+            "stops it only at 68",
+        ),
+        (
+            "too warm starts late",
+            bare("heating", ohms(19_900, "coil_sensor"), reading("coil_sensor", 30)),
+            "fail",
+            "starts once the coil is at 12",
+        ),
     ],
     "defrost.ambient_sensor": [
         (

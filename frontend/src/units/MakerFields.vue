@@ -27,6 +27,12 @@ const BULBS = [
   { value: 'common_suction', text: 'common suction' },
   { value: 'coil_outlet', text: 'coil outlet' },
 ]
+const BACKUPS = [
+  { value: '', text: 'not known' },
+  { value: 'electric', text: 'electric' },
+  { value: 'other', text: 'other' },
+  { value: 'none', text: 'none' },
+]
 function putBulb(side: 'indoor_meter' | 'outdoor_meter', place: string) {
   put({ [side]: { ...unit.value[side], bulb_at: place || null } })
 }
@@ -65,6 +71,12 @@ const sensorTable = computed({
       <QuantityField id="m-interval" label="Defrost interval" :units="['min', 's']" :model-value="unit.defrost.interval" @update:model-value="(v) => defrost({ interval: v })" />
       <QuantityField id="m-start" label="Defrost starts below" :units="TEMPERATURE" :model-value="unit.defrost.start_below" @update:model-value="(v) => defrost({ start_below: v })" />
       <QuantityField id="m-stop" label="Defrost stops above" :units="TEMPERATURE" :model-value="unit.defrost.stop_above" @update:model-value="(v) => defrost({ stop_above: v })" />
+      <QuantityField v-if="unit.defrost.method === 'demand'" id="m-least" label="Least time between defrosts" :units="['min', 's']" :model-value="unit.defrost.least_interval" @update:model-value="(v) => defrost({ least_interval: v })" />
+      <QuantityField v-if="unit.defrost.method === 'demand'" id="m-demand" label="Demand starts at a difference of" :units="DELTA" :model-value="unit.defrost.demand_difference" @update:model-value="(v) => defrost({ demand_difference: v })" />
+      <div v-if="unit.load === 'air'">
+        <label for="m-backup-kind">Backup heat is</label>
+        <BFormSelect id="m-backup-kind" :model-value="unit.backup_heat ?? ''" :options="BACKUPS" @update:model-value="(v) => put({ backup_heat: (v || null) as Unit['backup_heat'] })" />
+      </div>
       <QuantityField id="m-limit" label="Defrost time limit" :units="['min', 's']" :model-value="unit.defrost.limit" @update:model-value="(v) => defrost({ limit: v })" />
     </template>
     <template v-if="water">

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from icepick.core.circuit.defrost_settings import Settings
 from icepick.core.defrost.cues import FREEZING, Seen, kelvin, reversing_command, swinging, switch, weights
 from icepick.core.defrost.onset import Moment, middle, onset, switched
-from icepick.core.defrost.settings import Settings
 from icepick.core.defrost.spells import Spell, joined, raw_spells
 from icepick.core.defrost.tracks import Array, Track
 

@@ -8,6 +8,7 @@ from typing import Literal, cast
 
 import numpy as np
 
+from icepick.core.circuit.defrost_settings import settings_of
 from icepick.core.defrost.checks import RECORDED
 from icepick.core.defrost.course import Board, course_of
 from icepick.core.defrost.cues import Seen
@@ -15,7 +16,6 @@ from icepick.core.defrost.doubts import doubts_of
 from icepick.core.defrost.finding import Judged
 from icepick.core.defrost.frost import frost_of
 from icepick.core.defrost.sequence import Defrost, Watched, defrosts_of, watch
-from icepick.core.defrost.settings import settings_of
 from icepick.core.defrost.tracks import Track, Tracks, tracks_of
 from icepick.core.document.examination import (
     Check,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from icepick.core.checks.sensors import say_effect
 from icepick.core.defrost.cues import kelvin
 from icepick.core.defrost.finding import Finding, Judged, minutes, needs
 from icepick.core.defrost.sequence import difference
@@ -113,20 +114,11 @@ def _off_words(judged: Judged, off: float) -> str:
 
 
 def _effect(judged: Judged, off: float) -> str:
-    """What a sensor that is so far off does to this board: when it starts, and with how much frost left it stops."""
+    """What a sensor that is so far off does to this board."""
     settings = judged.watched.settings
-    start, stop = settings.start_below - off, settings.stop_above - off
-    late = _later(judged, start)
-    when = "" if late is None or late < 60 else f", {minutes(late)} later in this weather"
-    if off > 0:
-        return (
-            f"So the board starts once the coil is at {judged.temperature(start)}{when}, and stops with it at "
-            f"{judged.temperature(stop)}{', where frost may be left' if stop < judged.practice.si('frost_clear') else ''}."
-        )
-    return (
-        f"So the board may start with the coil as warm as {judged.temperature(start)}, and stops it only at "
-        f"{judged.temperature(stop)}, or on its limit."
-    )
+    late = _later(judged, settings.start_below - off)
+    later = "" if late is None or late < 60 else minutes(late)
+    return f"{say_effect(settings, off, judged.practice, judged.units, later)}."
 
 
 def _later(judged: Judged, start: float) -> float | None:

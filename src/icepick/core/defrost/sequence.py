@@ -7,10 +7,10 @@ from typing import Literal
 
 import numpy as np
 
+from icepick.core.circuit.defrost_settings import Settings
 from icepick.core.defrost.course import Call, Course, run_before
 from icepick.core.defrost.cues import FREEZING, Seen, absolute, kelvin
 from icepick.core.defrost.frost import Frost
-from icepick.core.defrost.settings import Settings
 from icepick.core.defrost.tracks import Array, Track, by_table
 
 StartedBy = Literal["timer", "demand", "forced", "unknown"]
