@@ -75,7 +75,7 @@ const sensorTable = computed({
       <QuantityField v-if="unit.defrost.method === 'demand'" id="m-demand" label="Demand starts at a difference of" :units="DELTA" :model-value="unit.defrost.demand_difference" @update:model-value="(v) => defrost({ demand_difference: v })" />
       <div v-if="unit.load === 'air'">
         <label for="m-backup-kind">Backup heat is</label>
-        <BFormSelect id="m-backup-kind" :model-value="unit.backup_heat ?? ''" :options="BACKUPS" @update:model-value="(v) => put({ backup_heat: (v || null) as Unit['backup_heat'] })" />
+        <BFormSelect id="m-backup-kind" :model-value="unit.backup_heat ?? ''" :options="BACKUPS" @update:model-value="(v) => put({ backup_heat: (v || null) as NonNullable<Unit['backup_heat']> | null })" />
       </div>
       <QuantityField id="m-limit" label="Defrost time limit" :units="['min', 's']" :model-value="unit.defrost.limit" @update:model-value="(v) => defrost({ limit: v })" />
     </template>

@@ -122,14 +122,17 @@ def course_of(seen: Seen, settings: Settings) -> Course:
 def _named(spells: list[Spell], mode: str) -> list[Spell]:
     """Cooling between spells of heating is a defrost; so is one that a recording begins or ends in, by what was called
     for at its start."""
-    found = []
+    found: list[Spell] = []
     for place, one in enumerate(spells):
         heated = any(before.mode == "heating" for before in spells[:place])
+        rested = place > 0 and spells[place - 1].mode == "off"
+        if rested and spells[place - 1].end - spells[place - 1].start > _PAUSE:
+            heated = False  # What starts in cooling after a rest is no defrost.
         follows = any(after.mode == "heating" for after in spells[place + 1 :])
         short = one.end - one.start <= _LONG_DEFROST
         defrost = one.mode == "cooling" and (
             (mode == "defrost" and place == 0)
-            or (mode in ("heating", "defrost") and (heated or follows or short))
+            or (mode in ("heating", "defrost") and (heated or (not rested and (follows or short))))
             or (mode == "off" and heated and short)
         )
         found.append(replace(one, mode="defrost") if defrost else one)

@@ -259,6 +259,8 @@ def _slope(moments: Array, values: Array) -> Array:
     if values.size > 2 * span:
         rise = values[2 * span :] - values[: -2 * span]
         found[span:-span] = rise / (moments[2 * span :] - moments[: -2 * span])
+        # At its ends a recording is taken to go on as it did.
+        found[:span], found[-span:] = found[span], found[-span - 1]
     return found
 
 
