@@ -228,8 +228,8 @@ def _against_air(seen: Seen, coil: Array) -> Array:
         return _steps(
             coil,
             (absolute(24), (1.0, -1.0, -0.2)),
-            (absolute(46), (0, 0, 0)),
-            (absolute(56), (-0.5, 0.5, 0)),
+            (absolute(40), (0, 0, 0)),
+            (absolute(46), (-0.6, 0.6, 0.1)),
             (_END, (-1.5, 1.5, 0)),
         )
     over = (coil - air) * 1.8

@@ -22,6 +22,8 @@ from icepick.core.document.stations import Group, station
 
 _OF_CONTROL = ("voltage", "resistance")
 _CLEARLY = 0.2
+_NOT_OF_A_DEFROST = ("filter_dirty", "bulb_loose")
+"""What is not worth looking at because a defrost was recorded."""
 _BY_RECORDING = 2.0
 """Minutes to bring a unit that was recorded to a run for readings: it stands before you. [our own choice]"""
 
@@ -58,6 +60,8 @@ def table_questions(
             if not feature.applies(context) or belief.answered(feature.name, run_id):
                 continue
             separates = _separated(belief, likely, different, feature.apart[context.commanded], _CLEARLY)
+            if context.run.id == UNMADE and feature.look in _NOT_OF_A_DEFROST:
+                continue
             if feature.look is not None:
                 if (run_id is not None or context.run.id == UNMADE) and not halted:
                     yield Question(context, [], bits, LOOK, run_id, feature.reason, separates, feature)

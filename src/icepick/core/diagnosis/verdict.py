@@ -310,6 +310,10 @@ def _recorded(seen: _Seen) -> Verdict | None:
         if open_ones
         else None
     )
+    cold = next((check for check in watched if check.code == "defrost.clear_coil" and check.measured), None)
+    if cold is not None and cold.measured is not None:
+        how = "colder" if cold.measured.value < 0 else "less cold"
+        return _say(f"The outdoor coil is {how} against its air than it should be", "watch", cold.explain)
     leads = f"It may be {seen.first.title}" if seen.first and seen.first.probability >= _WORTH else None
     if not defrosts:
         due = next(

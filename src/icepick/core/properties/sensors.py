@@ -13,6 +13,8 @@ DEFAULT_NAME = "common 10 kΩ at 77 °F curve"
 DEFAULT_TABLE: tuple[Row, ...] = tuple(
     (celsius + 273.15, kilohm * 1000)
     for celsius, kilohm in (
+        (-50, 671.0),
+        (-40, 336.5),
         (-30, 177.2),
         (-20, 97.12),
         (-10, 55.34),
