@@ -279,6 +279,39 @@ def test_what_a_technician_keyed_in_by_hand_is_enough():
     assert "fail" not in statuses(found).values()
 
 
+def test_what_is_seen_or_read_besides_the_probes_decides():
+    """A dead W, a heater seen off, a fan seen running, a winding read open: each by itself, over three series."""
+    fan, cold = S(fan_runs=True, air=18, humidity=92), S(no_heat="board")
+    seen_running = [{"seconds": 3650, "code": "outdoor_fan_running"}]
+    assert first(seen(fan, THIN, every=5, marks=seen_running)) == {"defrost_fan_running"}
+    seen_off = [{"seconds": 3700, "code": "backup_heat_off"}]
+    assert first(seen(cold, THIN, every=5, marks=seen_off)) == {"defrost_no_backup_heat"}
+    dead = seen(cold, (*THIN, ("terminal_w", "voltage", "V")), every=5)
+    assert first(dead) == {"defrost_no_backup_heat"}
+    assert statuses(dead)["defrost.backup_heat"] == "fail"
+    document = recording(played(FAULTS["valve stuck, O"][0]), ALL, every=5)
+    ohms = {
+        "station": "solenoid",
+        "quantity": "resistance",
+        "unit": "ohm",
+        "seconds": [0, 60],
+        "values": [1e6, 1e6],
+    }
+    document["series"].append(ohms)
+    assert first(examined(document, **unit(HEALTHY))) == {"solenoid_open"}
+
+
+def test_a_start_that_nothing_asks_for_is_too_often():
+    """On demand from a dry coil, and with the sensor above its start."""
+    for scene in (
+        S(method="demand", starts_every=40, air=20, humidity=40),
+        S(starts_every=60, air=49, humidity=60),
+    ):
+        found = seen(scene)
+        assert first(found) == {"defrost_too_often"}
+        assert statuses(found)["defrost.start"] == "fail"
+
+
 def test_a_mark_that_it_was_forced_and_nothing_happens():
     document = recording(played(Scene(hours=0.7, never_starts=True)), ALL)
     document["marks"] = [{"seconds": 1200, "code": "defrost_forced"}]

@@ -190,6 +190,13 @@ def backup_heat(judged: Judged) -> Finding | None:
 
 
 def _heat_in(judged: Judged, one: Defrost) -> Finding:
+    called = _called(judged, one)
+    if one.backup_heat_on is None and called is False:
+        return Finding(
+            "fail",
+            "W is dead: backup heat is not called. Look at the board and its wire.",
+            uses=["terminal_w"],
+        )
     if one.backup_heat_on is None:
         return needs(judged, "backup_heat")
     lowest = (
@@ -201,7 +208,7 @@ def _heat_in(judged: Judged, one: Defrost) -> Finding:
         True: " It is called at W: look at the heater, its sequencer and its limit switch.",
         False: " W is dead: look at the board and its wire.",
         None: "",
-    }[_called(judged, one)]
+    }[called]
     return Finding("fail", f"Backup heat stays off.{where}{lowest}")
 
 

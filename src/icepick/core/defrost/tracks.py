@@ -143,9 +143,9 @@ def tracks_of(recording: Recording, practice: Practice, atmosphere: float) -> Tr
     for mark in sorted(recording.marks, key=lambda one: one.seconds):
         if mark.value is not False:
             marks.setdefault(mark.code, []).append(mark.seconds)
-    for spot, on, off in _MARKED:
+    for spot, on, off, usual in _MARKED:
         if spot not in by_spot and (on in marks or off in marks):
-            by_spot[spot] = _marked(spot, marks.get(on, []), marks.get(off, []))
+            by_spot[spot] = _marked(spot, marks.get(on, []), marks.get(off, []), usual)
     ends = [edge for track in by_spot.values() for edge in (track.seconds[0], track.seconds[-1])]
     # What a mark says holds for a while after it.
     ends += [moment + after for moments in marks.values() for moment in moments for after in (0.0, _HOLDS)]
@@ -154,18 +154,18 @@ def tracks_of(recording: Recording, practice: Practice, atmosphere: float) -> Tr
     )
 
 
-_MARKED: tuple[tuple[Spot, str, str], ...] = (
-    (("outdoor_fan", "state"), "outdoor_fan_running", "outdoor_fan_stopped"),
-    (("backup_heat", "state"), "backup_heat_on", "backup_heat_off"),
+_MARKED: tuple[tuple[Spot, str, str, float], ...] = (
+    (("outdoor_fan", "state"), "outdoor_fan_running", "outdoor_fan_stopped", 1.0),
+    (("backup_heat", "state"), "backup_heat_on", "backup_heat_off", 0.0),
 )
-"""What marks tell of a thing that switches, where nothing else was recorded of it."""
+"""What marks tell of a thing that switches, where nothing else was recorded of it, and how it stands in heating."""
 
 
-def _marked(spot: Spot, on: list[float], off: list[float]) -> Track:
+def _marked(spot: Spot, on: list[float], off: list[float], usual: float) -> Track:
     switched = dict(sorted([*((at, 1.0) for at in on), *((at, 0.0) for at in off)]))
     moments, values = list(switched), list(switched.values())
-    # Before the first mark it was the other way, or nobody would have set one.
-    return Track(spot, np.array([0.0, *moments]), np.array([1 - values[0], *values]), 0.0, holds=True)
+    moments, values = [-1.0, *moments], [usual, *values]
+    return Track(spot, np.array(moments), np.array(values), 0.0, holds=True)
 
 
 def _track(series: Series, practice: Practice, atmosphere: float) -> Track:

@@ -11,6 +11,7 @@ from typing import cast, get_args
 
 import numpy as np
 
+from icepick.core.checks.command import SOLENOID_RESISTANCE
 from icepick.core.circuit.context import RunContext, run_context
 from icepick.core.defrost.recorded import Recorded
 from icepick.core.defrost.tracks import Track
@@ -83,9 +84,13 @@ def _runs(one: Recorded, practice: Practice, units: UnitSystem, atmosphere: floa
         )
         context: RunContext = run_context(run, one.unit, practice, units, atmosphere)
         codes = {code for code in one.checks if (code in _OF_THE_SEQUENCE) is in_defrost}
+        judged = {code: one.checks[code] for code in codes if one.checks[code].status != "needs_readings"}
+        winding = SOLENOID_RESISTANCE.firmly(context)
+        if winding is not None and winding.status != "needs_readings":
+            judged[SOLENOID_RESISTANCE.code] = SOLENOID_RESISTANCE.check(context, winding)
         yield JudgedRun(
             context,
-            {code: one.checks[code] for code in codes if one.checks[code].status != "needs_readings"},
+            judged,
             {code: one.signs[code] for code in codes},
             recorded=True,
         )
