@@ -24,6 +24,9 @@ def test_a_recorded_defrost_is_drawn_with_its_lanes_and_the_verdict_of_each_step
         expect(steps).to_contain_text(step)
     page.get_by_role("group", name="Which part").get_by_role("button").nth(1).click()
     expect(page.get_by_role("img", name=re.compile("Temperatures from 55:"))).to_be_visible()
+    expect(
+        page.get_by_text(re.compile(r"^Defrost begun at 59:\d\d, .*frost had made the coil .* came clear"))
+    ).to_be_visible()
     page.get_by_label("lay over").select_option(index=1)
     legend = page.get_by_role("group", name="Lines")
     port = legend.get_by_role("button", name="outdoor port")

@@ -242,19 +242,38 @@ def test_the_sensors_error_is_said_in_degrees_with_what_it_does_to_this_board():
         assert word in explained(examined(broken, **unit(HEALTHY)), "defrost.sensor")
 
 
-def test_a_clamp_that_has_fallen_off_is_doubted_and_outvoted():
+@pytest.mark.parametrize("station", ["vapor_line_outdoor", "outdoor_coil"])
+def test_a_clamp_that_has_fallen_off_is_doubted_outvoted_and_left_out(station):
     document = recording(played(HEALTHY), PIPES)
-    off = next(one for one in document["series"] if one["station"] == "vapor_line_outdoor")
+    off = next(one for one in document["series"] if one["station"] == station)
     fell = 3000
     off["values"] = [
         v if at < fell else HEALTHY.air for at, v in zip(off["seconds"], off["values"], strict=True)
     ]
     found = examined(document, **unit(HEALTHY))
-    assert [(doubt.code, doubt.stations) for doubt in found.recordings[0].doubts] == [
-        ("clamp_off", ["vapor_line_outdoor"])
-    ]
+    (shown,) = found.recordings
+    assert [(doubt.code, doubt.stations) for doubt in shown.doubts] == [("clamp_off", [station])]
+    assert not [check.code for check in shown.checks if station in check.uses]
     assert max(edges(found, played(HEALTHY))) <= 20
     assert first(found) == {"none"}
+
+
+@pytest.mark.parametrize(("kohm", "status"), [(32.7, "pass"), (20.0, "fail")])
+def test_the_ambient_sensor_is_held_against_the_outdoor_air(kohm, status):
+    # 10 kΩ at 77 °F: 32.7 kΩ at 32 °F. [the common curve, from memory]
+    cold = Scene(air=32)
+    document = recording(played(cold), THIN)
+    sensor = {"station": "ambient_sensor", "quantity": "resistance", "unit": "kohm"}
+    document["series"].append({**sensor, "seconds": [0, 4000, 8000], "values": [kohm] * 3})
+    found = examined(document, **unit(cold))
+    assert statuses(found)["defrost.ambient_sensor"] == status
+    assert (first(found) == {"none"}) == (status == "pass")
+
+
+def test_heating_throughout_a_call_for_cooling_is_no_defrost_matter():
+    found = examined({**recording(played(Scene(hours=0.8)), PIPES), "mode": "cooling"}, **unit(HEALTHY))
+    assert statuses(found)["valve.position"] == "fail"
+    assert "ran in heating for 48 min" in explained(found, "valve.position")
 
 
 def test_what_a_technician_keyed_in_by_hand_is_enough():

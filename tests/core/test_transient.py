@@ -183,3 +183,7 @@ def test_what_was_played_is_what_is_read(name):
         assert np.abs(np.array(seen) - shifts[: len(seen)]).max(initial=0) <= 20
     if right == {"none"}:
         assert all(check.status != "fail" for check in found.recordings[0].checks)
+    said = {check.code: check.status for check in found.recordings[0].checks}
+    # Only a dead fan starves the coil from the start; only a sensor that reads warm ends defrosts with the ice on it.
+    assert said.get("defrost.clear_coil", "pass") == ("watch" if name == "fan dead" else "pass")
+    assert (said.get("defrost.recovery") == "fail") == (name == "sensor warm")

@@ -1,30 +1,14 @@
 <script setup lang="ts">
 // One recording in the report: each defrost in a line, and its checks.
 import { computed } from 'vue'
-import type { RecordingExamination, SeenDefrost } from '../api/types'
+import type { RecordingExamination } from '../api/types'
 import StatusMark from '../shell/StatusMark.vue'
-import { useCatalogue } from '../stores/catalogue'
-import { clock } from '../walk/defrostLines'
-import { plain } from '../walk/figures'
+import { useDefrostWords } from '../walk/defrostWords'
 
 const props = defineProps<{ recording: RecordingExamination; number: number }>()
-const catalogue = useCatalogue()
+const told = useDefrostWords()
 const telling = computed(() => props.recording.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
 const passed = computed(() => props.recording.checks.filter((check) => check.status === 'pass').map((check) => check.title).join('; '))
-const degrees = (found: { value: number; unit: string } | null) => (found ? `${plain(found.value)} ${catalogue.symbol(found.unit)}` : '')
-
-function told(one: SeenDefrost): string {
-  const parts = [
-    one.started === null ? 'begun before the recording' : `begun at ${clock(one.started)}`,
-    one.run_before === null ? '' : `after ${plain(one.run_before)} min in heating`,
-    one.shifted ? '' : 'the valve did not shift',
-    one.ended === null ? 'not seen to end' : `ended at ${clock(one.ended)} by ${catalogue.word('ended_by', one.ended_by)}`,
-    one.coil_highest ? `coil up to ${degrees(one.coil_highest)}` : '',
-    one.supply_air_lowest ? `supply air down to ${degrees(one.supply_air_lowest)}` : '',
-    one.cleared === null ? '' : one.cleared ? 'came clear' : 'frost left',
-  ]
-  return parts.filter(Boolean).join(', ')
-}
 </script>
 
 <template>

@@ -13,9 +13,11 @@ import { useVisit } from '../stores/visit'
 import DefrostLive from './DefrostLive.vue'
 import DefrostPicture from './DefrostPicture.vue'
 import { clock, linesOf, windowOf } from './defrostLines'
+import { useDefrostWords } from './defrostWords'
 
 const props = defineProps<{ visit: number; recordings: RecordingLine[]; examined: RecordingExamination[] }>()
 const catalogue = useCatalogue()
+const told = useDefrostWords()
 const settings = useSettings()
 const store = useRecordings()
 const onScreen = useVisit()
@@ -136,6 +138,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
       <DefrostLive v-if="byHand" :line="line" :limit="limit" @mark="(code, at) => onScreen.markRecording(line!.id, code, at)" />
       <DefrostPicture v-else-if="drawn" :lines="lines" :unit="drawn.unit" :examined="seen" :span="span" :over="over" :theme="settings.theme" />
       <div class="steps">
+        <p v-if="defrost" class="told">Defrost {{ told(defrost) }}.</p>
         <ul aria-label="Each step">
           <li v-for="check in checks" :key="check.code">
             <LazyDetails>

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 
 from icepick.core.checks.sensors import say_effect
-from icepick.core.defrost.cues import kelvin
 from icepick.core.defrost.finding import Finding, Judged, minutes, needs
 from icepick.core.defrost.sequence import difference
 from icepick.core.defrost.tracks import Track, by_table
 from icepick.core.properties import sensors
-
-_BEND_BAND = kelvin(8)
-"""How far a bend in the middle of the coil may lie from the sensor's place. [our own choice]"""
 
 
 def coil_sensor(judged: Judged) -> Finding | None:
@@ -35,9 +33,9 @@ def coil_sensor(judged: Judged) -> Finding | None:
         return _open_or_shorted(judged, "coil_sensor")
     bend = watched.seen.tracks.temperature("outdoor_coil")
     if watched.beside_sensor is not None:
-        return _compared(judged, watched.signal, watched.beside_sensor, 0.0, effect=True)
+        return _compared(judged, watched.signal, watched.beside_sensor, effect=True)
     if bend is not None:
-        return _compared(judged, watched.signal, bend, _BEND_BAND, effect=True)
+        return _compared(judged, watched.signal, bend, effect=True, at_bend=True)
     return needs(judged, "coil_sensor")
 
 
@@ -62,7 +60,7 @@ def ambient_sensor(judged: Judged) -> Finding | None:
     if float(np.mean(beyond)) > 0.5:
         return _open_or_shorted(judged, "ambient_sensor")
     beside = tracks.temperature("ambient_sensor", "outdoor_air_in")
-    return _compared(judged, signal, beside, 0.0) if beside is not None else needs(judged, "outdoor_air_in")
+    return _compared(judged, signal, beside) if beside is not None else needs(judged, "outdoor_air_in")
 
 
 def _open_or_shorted(judged: Judged, station: str) -> Finding:
@@ -78,30 +76,32 @@ def _open_or_shorted(judged: Judged, station: str) -> Finding:
 
 
 def _compared(
-    judged: Judged, signal: Track, beside: Track, band: float, *, effect: bool = False
+    judged: Judged, signal: Track, beside: Track, *, effect: bool = False, at_bend: bool = False
 ) -> Finding | None:
     off = difference(judged.watched.seen.moments, signal, beside)
     if off is None:
         return None
-    limit = judged.practice.si("sensor_difference")
-    most = limit + band
+    limit = judged.practice.si("sensor_difference_bend" if at_bend else "sensor_difference")
     half = beside.band + signal.band
-    status = "pass" if abs(off) <= most - half else "fail" if abs(off) > most + half else "watch"
-    if band and status == "fail":
-        status = "watch"
+    beyond, within = abs(off) > limit + half, abs(off) <= limit - half
+    # A bend is another place: it can clear the sensor or raise a doubt, not condemn it.
+    status: Literal["pass", "watch", "fail"] = (
+        "pass" if within else "fail" if beyond and not at_bend else "watch"
+    )
     curve = (
         f"the {sensors.DEFAULT_NAME}, the default,"
         if judged.watched.settings.sensor_rows is sensors.DEFAULT_TABLE
         else "the manufacturer's table"
     )
-    against = "a thermometer beside it" if not band else "a bend of the coil"
+    against = "a bend of the coil" if at_bend else "a thermometer beside it"
     said = f"By {curve} it reads {_off_words(judged, off)} against {against}."
     if status == "pass":
         said = f"By {curve} it is within {judged.difference(max(abs(off), 0.05))} of {against}."
     what = f" {_effect(judged, off)}" if effect and status != "pass" else ""
+    look = " Look at its contact and its wiring before it is condemned." if status == "fail" else ""
     return Finding(
-        "fail" if status == "fail" else "watch" if status == "watch" else "pass",
-        f"{said}{what}{' Look at its contact and its wiring before it is condemned.' if status == 'fail' else ''}",
+        status,
+        f"{said}{what}{look}",
         abs(off),
         band=half,
         margin=limit - abs(off),

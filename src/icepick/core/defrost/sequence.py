@@ -9,7 +9,7 @@ import numpy as np
 
 from icepick.core.circuit.defrost_settings import Settings
 from icepick.core.defrost.course import Call, Course, run_before
-from icepick.core.defrost.cues import FREEZING, Seen, absolute, kelvin
+from icepick.core.defrost.cues import Seen, absolute, kelvin
 from icepick.core.defrost.frost import Frost
 from icepick.core.defrost.tracks import Array, Track, by_table
 
@@ -254,7 +254,9 @@ def _reached(watched: Watched, start: float, last: float) -> bool:
     """Whether the sensor had reached the stop: by its signal, where that tells the truth, else by the clamp beside it, else
     by a bend."""
     settings = watched.settings
-    usual = _USUAL_STOP if not settings.known("stop_above") else settings.stop_above
+    practice = watched.seen.practice
+    noted = settings.known("stop_above")
+    stop = settings.stop_above if noted else practice.si("defrost_stop_least")
     track, slack = watched.beside_sensor, _NEAR_STOP
     if watched.signal is not None:
         off = sensor_error(watched)
@@ -266,7 +268,7 @@ def _reached(watched: Watched, start: float, last: float) -> bool:
     if track is None:
         return False
     highest = _highest(track, start, last)
-    return highest is not None and highest + _late(track, last) >= usual - slack
+    return highest is not None and highest + _late(track, last) >= stop - slack
 
 
 def sensor_error(watched: Watched) -> float | None:
@@ -327,10 +329,6 @@ def _late(track: Track, last: float) -> float:
     """How much warmer the coil was at the end than a clamp showed that follows it late [K]."""
     climbing = _climbing(track, last)
     return min(climbing * (_SENSOR_LATE + 0.5 * track.step), _MOST_LATE)
-
-
-_USUAL_STOP = absolute(46)
-"""The lowest of the usual stops, where this board's is not noted."""
 
 
 def _climbing(track: Track, last: float) -> float:
@@ -425,4 +423,4 @@ def _cleared(
         before = watched.frost.colder(start, so_far=True)
         if colder is None or before is None or colder - before < practice.si("frost_recovered"):
             return True
-    return False if reached < FREEZING + 5.0 else None
+    return False if reached < _MELTING[1] else None

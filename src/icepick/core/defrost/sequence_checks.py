@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from icepick.core.defrost.cues import kelvin
 from icepick.core.defrost.finding import Finding, Judged, clock, minutes, needs
 from icepick.core.defrost.sequence import Defrost
 
@@ -308,9 +307,8 @@ def _long_past(judged: Judged, one: Defrost) -> float | None:
         track, past = watched.coil, practice.si("defrost_bend_passed")
     if track is None:
         return None
-    stop = watched.settings.stop_above
-    if not watched.settings.known("stop_above"):
-        past += kelvin(20)  # A board may be set to 70 °F where nobody noted it.
+    noted = watched.settings.known("stop_above")
+    stop = watched.settings.stop_above if noted else practice.si("defrost_stop_most")
     start = one.call.started if one.call.started is not None else watched.seen.tracks.start
     seconds, values = track.between(start, one.last)
     over = np.flatnonzero(values > stop + past)

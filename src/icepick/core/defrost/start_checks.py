@@ -6,16 +6,8 @@ from __future__ import annotations
 import numpy as np
 
 from icepick.core.defrost.course import run_before
-from icepick.core.defrost.cues import kelvin
 from icepick.core.defrost.finding import Finding, Judged, clock, minutes, worst
 from icepick.core.defrost.sequence import Defrost
-
-_SENSOR_SLACK, _BEND_SLACK = kelvin(4), kelvin(7)
-"""How much warmer than the start a sensor, or a bend in its stead, may be when a defrost starts. [our own choice]"""
-_NEAR = kelvin(2)
-"""So near to what proves frost it is watched. [our own choice]"""
-_LATE = 1.5
-"""Intervals after which a defrost that did not come on a coil that frost has cooled is late beyond a timer's doubt."""
 
 
 def start(judged: Judged) -> Finding | None:
@@ -44,9 +36,9 @@ def _started(judged: Judged, one: Defrost) -> Finding | None:
     if call.started is None or not (call.shifted or call.off_cycle):
         return None
     before = "" if one.run_before is None else f" after {minutes(one.run_before)} in heating"
-    sensor, slack = one.sensor_at_start, _SENSOR_SLACK
+    sensor, slack = one.sensor_at_start, judged.practice.si("defrost_start_slack")
     if sensor is None:
-        sensor, slack = one.coil_at_start, _BEND_SLACK
+        sensor, slack = one.coil_at_start, judged.practice.si("defrost_start_slack_bend")
     where = "" if sensor is None else f", with the coil at {judged.temperature(sensor)}"
     said = f"It started at {clock(call.started)}{before}{where}"
     if sensor is not None and sensor > settings.start_below + slack:
@@ -163,7 +155,7 @@ def _missed(judged: Judged) -> Finding | None:
 def _frosted_without(judged: Judged, ran: float, grown: float | None, *, iced: bool) -> Finding | None:
     """What it means that frost has grown through so long in heating [s] without a defrost."""
     settings, practice = judged.watched.settings, judged.practice
-    late = ran >= (1.0 if iced else _LATE) * settings.interval
+    late = ran >= (1.0 if iced else practice.si("defrost_late")) * settings.interval
     if settings.method == "demand":
         much = iced or (grown is not None and grown > 2 * practice.si("frost_sag"))
         late = much and ran >= 2 * settings.least_interval
@@ -172,7 +164,11 @@ def _frosted_without(judged: Judged, ran: float, grown: float | None, *, iced: b
     if late:
         timed = settings.known("interval") and settings.method != "demand"
         many = f", {ran / settings.interval:.1f} intervals" if timed else ""
-        near = not iced and grown is not None and grown < practice.si("frost_sag") + _NEAR
+        near = (
+            not iced
+            and grown is not None
+            and grown < practice.si("frost_sag") + practice.si("frost_sag_near")
+        )
         if near:
             return Finding(
                 "watch",

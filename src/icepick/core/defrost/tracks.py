@@ -78,7 +78,7 @@ class Track:
 
     def between(self, start: float, end: float) -> tuple[Array, Array]:
         """The samples from ``start`` to ``end`` [s], both counted in: their seconds and values."""
-        first, last = np.searchsorted(self.seconds, [start, end], side="left")
+        first = int(np.searchsorted(self.seconds, start, side="left"))
         last = int(np.searchsorted(self.seconds, end, side="right"))
         return self.seconds[first:last], self.values[first:last]
 

@@ -274,11 +274,16 @@ def _defrost(seen: _Seen) -> Verdict | None:
         for check in failing:
             if check.code != code:
                 continue
-            # A sensor that was held against a clamp says it all itself.
-            by_itself = code in ("defrost.sensor", "defrost.ambient_sensor")
-            found = [] if by_itself else _conclusion(seen)
+            says_it = code in _SAYS_IT_ALL or (seen.first is not None and seen.first.fault in _SAME_WORDS)
+            found = [] if says_it else _conclusion(seen)
             return _say(words, "fail", *(found or [check.explain]))
     return None
+
+
+_SAYS_IT_ALL = ("defrost.sensor", "defrost.ambient_sensor")
+"""Held against a clamp, a sensor needs no ranking."""
+_SAME_WORDS = ("defrost_not_starting", "defrost_not_stopping", "defrost_too_often")
+"""Leading faults that would only say the headline again: what was seen tells more."""
 
 
 _DEFROST_FAILS = {

@@ -35,6 +35,7 @@ IN_ORDER: tuple[tuple[str, str], ...] = (
     ("isentropic_low", "isentropic_high"),
     ("defrost_interval_least", "defrost_interval"),
     ("defrost_start", "defrost_stop"),
+    ("defrost_stop_least", "defrost_stop_most"),
 )
 """Limits of which the first must stay below the second."""
 
