@@ -2,11 +2,13 @@
 import { onMounted, ref } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
+import { useServiceWorker } from './composables/useServiceWorker'
 import TopBar from './shell/TopBar.vue'
 import { useCatalogue } from './stores/catalogue'
 import { useOutbox } from './stores/outbox'
 
 const catalogue = useCatalogue()
+const { newer, change } = useServiceWorker()
 const trouble = ref('')
 
 async function start() {
@@ -36,6 +38,9 @@ useGoKeys(() => {
 <template>
   <div class="app">
     <TopBar />
+    <p v-if="newer" class="newer" role="status">
+      A newer Icepick is ready. <button type="button" class="btn btn-sm" @click="change">Load it now</button>
+    </p>
     <main>
       <RouterView v-if="catalogue.catalogue" />
       <p v-else-if="trouble" class="alert-line m-3" role="alert">
@@ -50,6 +55,11 @@ useGoKeys(() => {
   display: flex;
   flex-direction: column;
   min-height: 100%;
+}
+.newer {
+  margin: 0;
+  padding: 0.2rem var(--gap);
+  border-bottom: 1px solid var(--hair);
 }
 main {
   flex: 1;

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { useVisit } from './stores/visit'
 import CallsView from './views/CallsView.vue'
 
 export const router = createRouter({
@@ -20,6 +21,8 @@ export const router = createRouter({
       component: () => import('./views/WalkView.vue'),
       props: (to) => ({ id: Number(to.params.id) }),
       meta: { title: 'Walk' },
+      // The visit comes along with the screen that shows it; what goes wrong is said there.
+      beforeEnter: (to) => void useVisit().open(Number(to.params.id)).catch(() => undefined),
     },
     {
       path: '/visits/:id(\\d+)/report',

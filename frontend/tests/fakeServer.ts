@@ -1,9 +1,10 @@
 // A server that keeps what it is sent, and can be told to break.
+import { createPatch } from 'rfc6902'
 import type { VisitView } from '../src/api/types'
 import { line } from './line'
 
 type Answer = { status: number; body: unknown }
-export type Sent = { method: string; path: string; body: Record<string, unknown>; prefer: string | null }
+export type Sent = { method: string; path: string; body: Record<string, unknown> }
 
 const problem = (status: number, detail: string): Answer => ({
   status, body: { type: 'about:blank', title: detail, status, detail, errors: [] },
@@ -20,8 +21,6 @@ export function fakeServer(...views: VisitView[]) {
     /** Answers instead of the usual one while it gives something; throws for a line that is cut. */
     breaks: (() => undefined) as (asked: Sent) => Answer | undefined,
     problem,
-    /** Whether visits can be examined. */
-    examines: true,
   }
 
   function keep(asked: Sent): Answer {
@@ -30,8 +29,7 @@ export function fakeServer(...views: VisitView[]) {
     // A withdrawal names the key of what it takes back.
     const once = `${asked.path} ${key}`
     const view = server.views.get(Number(asked.path.split('/')[3]))
-    const shown = () => (asked.prefer === 'return=representation' && server.examines ? (view ?? null) : null)
-    if (kept.has(once)) return { status: 201, body: { entry_key: key, visit: shown() } }
+    if (kept.has(once)) return { status: 201, body: { entry_key: key } }
     kept.add(once)
     const { reading, observation, run } = asked.body as { reading?: never; observation?: never; run?: string }
     if (view && asked.path.endsWith('/withdrawals')) {
@@ -48,18 +46,21 @@ export function fakeServer(...views: VisitView[]) {
         examined.readings.push({ station, quantity, value, unit, method, at, uncertainty: 1, minutes: 20, early: false, earlier: 0 })
       }
     }
-    return { status: 201, body: asked.path.endsWith('/runs') ? { run: 'run-new' } : { entry_key: key, visit: shown() } }
+    return { status: 201, body: asked.path.endsWith('/runs') ? { run: 'run-new' } : { entry_key: key } }
   }
 
   line.ask = async (request) => {
     const text = await request.text()
     const path = new URL(request.url).pathname
-    const prefer = request.headers.get('Prefer')
-    const asked: Sent = { method: request.method, path, body: text ? (JSON.parse(text) as Sent['body']) : {}, prefer }
+    const asked: Sent = { method: request.method, path, body: text ? (JSON.parse(text) as Sent['body']) : {} }
     sent.push(asked)
     const view = server.views.get(Number(path.split('/')[3]))
+    const revision = view ? JSON.stringify(view) : ''
+    const since = new URL(request.url).searchParams.get('since')
+    const steps = () => (view && since ? createPatch(JSON.parse(since), view) : [])
+    const changes = () => ({ revision, steps: steps(), whole: since ? null : view })
     const { status, body } =
-      server.breaks(asked) ?? (request.method === 'GET' ? { status: view ? 200 : 404, body: view } : keep(asked))
+      server.breaks(asked) ?? (request.method === 'GET' ? { status: view ? 200 : 404, body: changes() } : keep(asked))
     return new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } })
   }
   return server

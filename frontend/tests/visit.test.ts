@@ -6,6 +6,7 @@ import { useOutbox } from '../src/stores/outbox'
 import { spotKey, useVisit } from '../src/stores/visit'
 import { fakeServer } from './fakeServer'
 import { catalogue, visitAt } from './fixtures'
+import { silentSince } from '../src/api/line'
 import { line } from './line'
 
 const DISCHARGE = { station: 'discharge_line', quantity: 'temperature' } as const
@@ -46,11 +47,11 @@ describe('a visit on screen', () => {
     )
   })
 
-  it('shows a reading and what it says by one request', async () => {
+  it('has a reading kept first, and asks what it says behind that', async () => {
     const before = server.sent.length
     visit.take(DISCHARGE, 161, 'degF')
     await settle()
-    expect(server.sent.slice(before).map((one) => one.method)).toEqual(['POST'])
+    expect(server.sent.slice(before).map((one) => one.method)).toEqual(['POST', 'GET'])
     expect([shownAt(DISCHARGE)?.value, visit.pending]).toEqual([161, ''])
     expect(useOutbox().entries).toEqual([])
   })
@@ -63,7 +64,7 @@ describe('a visit on screen', () => {
         void visit.keepUp()
       }
       await settle()
-      return server.sent.length - before
+      return server.sent.slice(before).filter((one) => one.method === 'GET').length
     }
     visit.take(DISCHARGE, 161, 'degF')
     await settle()
@@ -74,7 +75,6 @@ describe('a visit on screen', () => {
   })
 
   it('shows a reading from the key press on, whatever the server makes of it: unsent, acknowledged, in force', async () => {
-    server.examines = false
     const seen: string[] = []
     const look = () => seen.push(shownAt(DISCHARGE)?.state ?? 'gone', visit.pending)
     let answer = () => {}
@@ -97,6 +97,40 @@ describe('a visit on screen', () => {
     expect(seen).toEqual(['unsent', named, 'kept', named, 'kept', ''])
     expect(shownAt(DISCHARGE)?.value).toBe(161)
     expect(useOutbox().entries).toEqual([])
+  })
+
+  it('never shows what a poll found that began before an entry and came back behind it', async () => {
+    const plain = line.ask
+    const held: (() => void)[] = []
+    line.ask = async (request) => {
+      const answer = await plain(request)
+      if (request.method === 'GET') await new Promise<void>((done) => held.push(done))
+      return answer
+    }
+    const poll = visit.refresh()
+    await settle()
+    visit.take(DISCHARGE, 161, 'degF')
+    await settle()
+    expect(held.length).toBe(2)
+    held[1]!()
+    await settle()
+    expect(useOutbox().entries).toEqual([])
+    held[0]!()
+    await poll
+    expect(shownAt(DISCHARGE)?.value).toBe(161)
+  })
+
+  it('says since when the server is silent, and no more once it answers', async () => {
+    expect(silentSince.value).toBeNull()
+    const last = Date.now()
+    await settle(5000)
+    const plain = line.ask
+    line.ask = () => { throw new TypeError('no line') }
+    await visit.refresh()
+    expect(silentSince.value?.getTime()).toBe(last)
+    line.ask = plain
+    await settle(3000)
+    expect(silentSince.value).toBeNull()
   })
 
   it('goes on to the next place without a reading, and passes those that have one', async () => {

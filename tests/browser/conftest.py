@@ -91,7 +91,9 @@ def server(tmp_path):
 
 def open_page(browser: Browser, server: Server, path: str = "/", **options) -> Page:
     """A page with a profile of its own that fails the test when the browser complains."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.url, **options)
+    # What the service worker answers can't be held up or cut by a test; the offline tests allow it.
+    asked = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"} | options
+    context = browser.new_context(base_url=server.url, **asked)
     page = context.new_page()
     page.set_default_timeout(8000)
     page.goto(path)

@@ -1,10 +1,12 @@
 """The JSON API through its public face."""
 
+import gzip
 import json
 import sqlite3
 from contextlib import closing
 from uuid import uuid4
 
+import jsonpatch
 import pytest
 from jsonschema import Draft202012Validator
 
@@ -48,14 +50,13 @@ def visit(client):
     return call_on(client, **NEW_CALL)
 
 
-def take(client, visit, station, value, key=None, shown=False, **more):
+def take(client, visit, station, value, key=None, **more):
     body = {
         "run": "run-1",
         "entry_key": key or f"{station}-{value}",
         "reading": reading(station, value, **more),
     }
-    wanted = {"Prefer": "return=representation"} if shown else {}
-    return client.post(f"/api/visits/{visit['id']}/readings", json=body, headers=wanted)
+    return client.post(f"/api/visits/{visit['id']}/readings", json=body)
 
 
 def test_a_call_from_start_to_verdict(client, visit):
@@ -110,14 +111,65 @@ def test_units_of_the_answer_can_be_chosen(client, visit):
 def test_a_reading_sent_twice_counts_once(client, visit):
     for _ in range(2):
         answer = take(client, visit, "discharge_line", 170, key="the same key")
-        assert (answer.status_code, answer.json) == (201, {"entry_key": "the same key", "visit": None})
+        assert (answer.status_code, answer.json) == (201, {"entry_key": "the same key"})
     assert len(seen(client, visit)["visit"]["runs"][0]["readings"]) == 1
 
 
-def test_a_reading_brings_the_visit_back_where_that_is_asked_for(client, visit):
-    answer = take(client, visit, "discharge_line", 170, shown=True)
-    assert answer.json["visit"] == client.get(f"/api/visits/{visit['id']}").json
-    assert len(answer.json["visit"]["visit"]["runs"][0]["readings"]) == 1
+def changes(client, visit, since=None, **headers):
+    return client.get(
+        f"/api/visits/{visit['id']}/changes", query_string={"since": since} if since else {}, headers=headers
+    )
+
+
+def test_what_changed_leads_from_what_was_shown_to_what_is_so_now(client, visit):
+    first = changes(client, visit).json
+    assert first["whole"] == seen(client, visit)
+    assert changes(client, visit, first["revision"]).json == {
+        "revision": first["revision"],
+        "steps": [],
+        "whole": None,
+    }
+    shown, revision = first["whole"], first["revision"]
+    for station, value in (
+        ("discharge_line", 170),
+        ("common_suction", 50),
+        ("common_suction", 62),
+        ("outdoor_port", 999),
+    ):
+        take(client, visit, station, value)
+        answer = changes(client, visit, revision)
+        shown = (
+            jsonpatch.apply_patch(shown, answer.json["steps"])
+            if answer.json["whole"] is None
+            else answer.json["whole"]
+        )
+        revision = answer.json["revision"]
+        assert shown == seen(client, visit)
+    take(client, visit, "common_suction", 62, key="read once more")
+    last = changes(client, visit, revision)
+    assert last.json["whole"] is None
+    assert len(last.data) < len(changes(client, visit).data) / 4
+    # A revision nobody remembers is answered with all there is.
+    assert changes(client, visit, "long ago").json["whole"] == seen(client, visit)
+
+
+def test_a_practice_limit_changed_elsewhere_is_a_change_of_the_visit(client, visit):
+    for station, value in zip(VALVE_PIPES, (170, 50, 168, 58), strict=True):
+        take(client, visit, station, value)
+    before = changes(client, visit).json
+    assert before["whole"]["examination"]["outcome"] == "fail"
+    assert client.put("/api/handbook/limits/valve_suction_rise", json={"value": 12}).status_code == 200
+    assert changes(client, visit, before["revision"]).json["revision"] != before["revision"]
+
+
+def test_answers_are_packed_for_a_slow_line(client, visit):
+    plain = changes(client, visit)
+    packed = changes(client, visit, **{"Accept-Encoding": "gzip"})
+    assert packed.headers["Content-Encoding"] == "gzip"
+    assert gzip.decompress(packed.data) == plain.data
+    assert len(packed.data) < len(plain.data) / 4
+    again = changes(client, visit, **{"Accept-Encoding": "gzip", "If-None-Match": packed.headers["ETag"]})
+    assert again.status_code == 304
 
 
 def test_a_key_that_stands_for_something_else_is_refused_not_acknowledged(client, visit):
@@ -153,10 +205,13 @@ def test_what_is_made_twice_under_one_key_is_made_once(client, visit):
 def test_a_reading_is_acknowledged_whatever_becomes_of_its_examination(client, visit, monkeypatch):
     """A 5xx after the commit would have the device send it again, and hold up what was typed after it."""
     monkeypatch.setattr("icepick.web.examined.examine", lambda *_: 1 / 0)
-    kept = take(client, visit, "discharge_line", 173.3, shown=True)  # a visit that was not examined before
-    assert (kept.status_code, kept.json["visit"]) == (201, None)
+    kept = take(client, visit, "discharge_line", 173.3)  # a visit that was not examined before
+    assert kept.status_code == 201
     assert turn_round(client, visit, "heating").status_code == 201
-    assert client.get(f"/api/visits/{visit['id']}").status_code == 500
+    assert changes(client, visit).status_code == 500
+    kept = take(client, visit, "discharge_line", 174.1)
+    kept.close()  # somebody looks at it now: it is examined once the answer has left, and fails there
+    assert kept.status_code == 201
     monkeypatch.undo()
     assert len(seen(client, visit)["visit"]["runs"]) == 2
 

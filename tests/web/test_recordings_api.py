@@ -97,10 +97,9 @@ def test_marks_by_hand_make_a_defrost_and_can_be_taken_back(client, visit):
         answer = client.post(
             f"/api/visits/{visit['id']}/marks",
             json={"recording": "recording-1", "entry_key": keys[-1], "mark": mark},
-            headers={"Prefer": "return=representation"},
         )
         assert answer.status_code == 201
-    (one,) = answer.json["visit"]["examination"]["recordings"][0]["defrosts"]
+    (one,) = seen(client, visit)["examination"]["recordings"][0]["defrosts"]
     assert (one["started"], one["ended"], one["fan_stopped"]) == (
         pytest.approx(63, abs=5),
         pytest.approx(400, abs=5),

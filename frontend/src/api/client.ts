@@ -1,9 +1,14 @@
 // The one way to the server.
 import createClient from 'openapi-fetch'
+import { answered, silent } from './line'
 import type { paths } from './schema'
 import type { ProblemDetails } from './types'
 
 export const client = createClient<paths>({ baseUrl: '' })
+client.use({
+  onResponse: ({ response }) => answered(response),
+  onError: () => silent(),
+})
 
 const SAYS_NOTHING = new Set(['value', 'unit', 'new_unit', 'design', 'reading', 'observation', 'run'])
 

@@ -8,7 +8,7 @@ import { useCatalogue } from '../stores/catalogue'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
 
-const props = defineProps<{ units: UnitView[] }>()
+const props = defineProps<{ units: UnitView[]; silent: boolean }>()
 const emit = defineEmits<{ start: [call: NewCall] }>()
 const catalogue = useCatalogue()
 
@@ -68,9 +68,11 @@ function start(mode: Mode) {
     <fieldset>
       <legend>It is calling for</legend>
       <div class="modes">
-        <BButton variant="primary" :disabled="!complete" @click="start('heating')">heating</BButton>
-        <BButton variant="primary" :disabled="!complete" @click="start('cooling')">cooling</BButton>
+        <BButton variant="primary" :disabled="!complete || silent" @click="start('heating')">heating</BButton>
+        <BButton variant="primary" :disabled="!complete || silent" @click="start('cooling')">cooling</BButton>
       </div>
+      <p v-if="silent" class="quiet why">A call is started on the server, which does not answer. A visit of the list opens all the same.</p>
+      <p v-else-if="!complete" class="quiet why">A new unit needs its site and a label.</p>
     </fieldset>
     <p class="quiet caution">
       Qualified, licensed people only; local codes and the manufacturer's instructions win. Fans start without
@@ -93,6 +95,10 @@ function start(mode: Mode) {
 .modes .btn {
   min-height: 3.5rem;
   font-size: 1.1rem;
+}
+.why {
+  margin: 0.4rem 0 0;
+  font-size: 0.9rem;
 }
 .caution {
   font-size: 0.9rem;

@@ -12,8 +12,12 @@ export const useCatalogue = defineStore('catalogue', () => {
   async function reload() {
     catalogue.value = await ask(client.GET('/api/catalogue'))
   }
+  let loading: Promise<void> | null = null
+  /** Once, however many wait for it. */
   async function load() {
-    if (!catalogue.value) await reload()
+    if (catalogue.value) return
+    loading ??= reload().finally(() => (loading = null))
+    await loading
   }
 
   const byCode = computed(() => new Map(catalogue.value?.stations.map((s) => [s.code, s])))

@@ -3,9 +3,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { NewMark, NewObservation, NewReading, VisitView, Withdrawal } from '../api/types'
+import type { NewMark, NewObservation, NewReading, Withdrawal } from '../api/types'
 import { entryKey } from './entryKey'
-import { useSettings } from './settings'
 import { forget, keep, kept, names } from './shelf'
 
 export type Post =
@@ -35,10 +34,9 @@ function shelved(): Entry[] {
 }
 
 export const useOutbox = defineStore('outbox', () => {
-  const settings = useSettings()
   const entries = ref<Entry[]>(shelved())
-  /** The visit whose entries have all been sent last, as it then is; null where that is still to be asked for. */
-  const delivered = shallowRef<{ visitId: number; view: VisitView | null } | null>(null)
+  /** The visit whose entries have all been sent last. */
+  const delivered = shallowRef<{ visitId: number } | null>(null)
   const offline = ref(false)
   const full = ref(false)
   /** Something would not go and is tried again. */
@@ -82,16 +80,15 @@ export const useOutbox = defineStore('outbox', () => {
   async function sendAll(visitId: number) {
     sending.add(visitId)
     try {
-      let view: VisitView | null = null
       let next: Entry | undefined
       while ((next = unsent.value.find((entry) => entry.visitId === visitId))) {
-        view = await send(next)
+        await send(next)
         next.sent = !next.refused
       }
       // With nothing awaited since the last was sent, what it changes is drawn at once, and once.
       offline.value = false
       stuck.value = unsent.value.length > 0
-      delivered.value = { visitId, view }
+      delivered.value = { visitId }
     } catch (error) {
       // A server that breaks on one entry is there all the same, and takes those of other visits.
       offline.value = !(error instanceof Refused)
@@ -103,10 +100,7 @@ export const useOutbox = defineStore('outbox', () => {
   }
 
   function request(entry: Entry) {
-    // The last one brings the visit back with it: to ask for it only then would wait for the screen to be drawn.
-    const last = unsent.value.filter(({ visitId }) => visitId === entry.visitId).length === 1
-    const header = last ? ({ Prefer: 'return=representation' } as const) : {}
-    const params = { path: { visit_id: entry.visitId }, query: { units: settings.units }, header }
+    const params = { path: { visit_id: entry.visitId } }
     switch (entry.what) {
       case 'readings':
         return client.POST('/api/visits/{visit_id}/readings', { params, body: entry.body })
@@ -119,18 +113,15 @@ export const useOutbox = defineStore('outbox', () => {
     }
   }
 
-  async function send(entry: Entry): Promise<VisitView | null> {
-    const { units } = settings
+  async function send(entry: Entry) {
     try {
-      const { visit } = await ask(request(entry))
+      await ask(request(entry))
       forget(entry.shelf)
       full.value = false
-      return units === settings.units ? visit : null
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error
       entry.refused = error.message
       keep(entry.shelf, JSON.stringify(entry))
-      return null
     }
   }
 

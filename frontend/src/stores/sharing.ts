@@ -1,3 +1,5 @@
+import { applyPatch, type Operation } from 'rfc6902'
+
 // Answers come anew whole, though little of them changed. What did not change stays the same object, so that only what shows
 // something new is drawn again.
 
@@ -15,4 +17,10 @@ export function shared<T>(before: unknown, next: T): T {
     same &&= key in old && Object.is(found[key], old[key])
   }
   return (same ? before : found) as T
+}
+
+/** A copy of plain data, changed by the steps of a JSON Patch (RFC 6902); null where they don't fit it. */
+export function patched<T>(before: T, steps: Operation[]): T | null {
+  const copy = structuredClone(before)
+  return applyPatch(copy, steps).some(Boolean) ? null : copy
 }

@@ -2,13 +2,15 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Clock, CompressorLoad, FirstRun, MarkCode, ObservationCode, QuantityName, VisitView } from '../api/types'
+import type { Clock, CompressorLoad, FirstRun, MarkCode, ObservationCode, QuantityName, UnitSystem, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { setClockOf } from './clock'
 import { entryKey, useOnce } from './entryKey'
+import { remember, rememberedSince } from './memory'
 import { useOutbox } from './outbox'
 import { useSettings } from './settings'
-import { shared } from './sharing'
+import { patched, shared } from './sharing'
+import type { Operation } from 'rfc6902'
 
 /** A place to read: a station and one of its quantities. */
 export interface Spot {
@@ -31,6 +33,7 @@ export interface Shown {
 export const TRAYS = ['pipes', 'air', 'water', 'electrical', 'gauges', 'circuits'] as const
 export type Tray = (typeof TRAYS)[number]
 const STALE_AFTER_MS = 1900
+const REMEMBER_AFTER_MS = 1500
 const TRAY_OF: Record<string, Tray> = {
   line: 'pipes', tap: 'gauges', air: 'air', water: 'water', electrical: 'electrical', circuit: 'circuits',
 }
@@ -45,7 +48,12 @@ export const useVisit = defineStore('visit', () => {
   const spot = ref<Spot>({ station: '', quantity: 'temperature' })
   const tray = ref<Tray>('pipes')
   const circuitCount = ref(4)
-  let tag = ''
+  /** Of what is on screen; empty where it is to be asked for whole. */
+  let revision = ''
+  let wanted = 0
+  let remembering: ReturnType<typeof setTimeout> | undefined
+  let asked = 0
+  let answered = 0
   let lookedAt = -Infinity
 
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
@@ -138,7 +146,6 @@ export const useVisit = defineStore('visit', () => {
   )
 
   function accept(answer: VisitView) {
-    lookedAt = performance.now()
     view.value = shared(view.value, answer)
     catalogue.onUnit = answer.examination.station_names
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
@@ -161,6 +168,18 @@ export const useVisit = defineStore('visit', () => {
 
   const params = () => ({ path: { visit_id: view.value?.id ?? 0 }, query: { units: settings.units } })
 
+  let loading: { id: number; units: UnitSystem; done: Promise<void> } | null = null
+
+  /** Get a visit; who asks while it is on its way waits for the same answer. */
+  function open(id: number) {
+    if (wanted === id && view.value?.id === id && performance.now() - lookedAt < STALE_AFTER_MS) return Promise.resolve()
+    if (loading?.id !== id || loading.units !== settings.units) {
+      const mine = { id, units: settings.units, done: load(id).finally(() => loading === mine && (loading = null)) }
+      loading = mine
+    }
+    return loading.done
+  }
+
   async function load(id: number) {
     if (view.value?.id !== id) {
       view.value = null
@@ -168,11 +187,9 @@ export const useVisit = defineStore('visit', () => {
       spot.value = { station: '', quantity: 'temperature' }
       tray.value = 'pipes'
     }
-    tag = ''
-    const shown = outbox.sentOf(id)
-    const request = { path: { visit_id: id }, query: { units: settings.units } }
-    accept(await ask(client.GET('/api/visits/{visit_id}', { params: request })))
-    outbox.letGo(shown)
+    wanted = id
+    revision = ''
+    await ask(current())
   }
 
   /** Look for what others changed, unless the visit was heard of just now: an entry brings it along. */
@@ -185,21 +202,38 @@ export const useVisit = defineStore('visit', () => {
 
   const onTheWay = () => waiting.value.some((entry) => !entry.sent && !entry.refused)
 
-  /** Ask whether the visit changed, here or elsewhere; the server answers 304 while it did not. */
+  /** Ask what changed of the visit, here or elsewhere. */
   async function refresh() {
-    if (!view.value || onTheWay()) return
-    const { id } = view.value
+    if (view.value && !onTheWay()) await current().catch(() => null)
+  }
+
+  /** The visit as it is now, by what changed since it was heard of last; an answer that comes behind a later one is old. */
+  async function current() {
+    const id = wanted
+    const turn = ++asked
+    const since = revision
     const shown = outbox.sentOf(id)
-    const answer = await client
-      .GET('/api/visits/{visit_id}', { params: params(), headers: tag ? { 'If-None-Match': tag } : {}, cache: 'no-store' })
-      .catch(() => null)
-    if (!answer || view.value?.id !== id || onTheWay()) return
+    const { units } = settings
+    const request = { path: { visit_id: id }, query: { units, ...(since ? { since } : {}) } }
+    const answer = await client.GET('/api/visits/{visit_id}/changes', { params: request, cache: 'no-store' })
+    // Places are named, and laid in trays, by the catalogue.
+    await catalogue.load()
     const { data } = answer
-    if (data) accept(data)
-    if (data || answer.response.status === 304) {
-      tag = answer.response.headers.get('ETag') ?? tag
-      outbox.letGo(shown)
-    }
+    if (!data || id !== wanted || turn < answered || since !== revision) return answer
+    answered = turn
+    revision = data.revision
+    lookedAt = performance.now()
+    const now = data.whole ?? (view.value && data.steps.length ? patched(view.value, data.steps as Operation[]) : view.value)
+    if (now) accept(now)
+    else revision = ''
+    if (rememberedSince(answer.response)) return answer
+    outbox.letGo(shown)
+    clearTimeout(remembering)
+    remembering = setTimeout(() => {
+      if (view.value?.id !== id || settings.units !== units) return
+      void remember(`/api/visits/${id}/changes?units=${units}`, { revision, steps: [], whole: view.value })
+    }, REMEMBER_AFTER_MS)
+    return answer
   }
 
   const once = useOnce<FirstRun>()
@@ -343,11 +377,7 @@ export const useVisit = defineStore('visit', () => {
   watch(
     () => outbox.delivered,
     (delivery) => {
-      if (!delivery || delivery.visitId !== view.value?.id) return
-      if (!delivery.view || onTheWay()) return void refresh()
-      accept(delivery.view)
-      tag = ''
-      outbox.letGo(outbox.sentOf(delivery.visitId))
+      if (delivery && delivery.visitId === view.value?.id) void refresh()
     },
     { flush: 'sync' },
   )
@@ -358,7 +388,7 @@ export const useVisit = defineStore('visit', () => {
 
   return {
     view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, circuitCount,
-    load, refresh, keepUp, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, markRecording, look, takeBack, undo, advance, step, stepRun, chooseRun,
+    open, load, refresh, keepUp, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, markRecording, look, takeBack, undo, advance, step, stepRun, chooseRun,
     chooseTray, goTo,
   }
 })

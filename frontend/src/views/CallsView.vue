@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { silentSince } from '../api/line'
 import { useAttempt } from '../composables/useAttempt'
 import CallList from '../calls/CallList.vue'
 import StartCall from '../calls/StartCall.vue'
@@ -28,7 +29,7 @@ watch(() => settings.units, () => attempt(calls.load))
     </section>
     <aside aria-labelledby="start-title">
       <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="calls.units" :units="calls.units" @start="start" />
+      <StartCall v-if="calls.units" :units="calls.units" :silent="silentSince !== null" @start="start" />
     </aside>
   </div>
 </template>

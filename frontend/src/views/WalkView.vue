@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue'
+import { silentSince } from '../api/line'
 import type { NextReading } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
@@ -12,21 +13,15 @@ import { useVisit, type Spot } from '../stores/visit'
 import KeysHelp from '../shell/KeysHelp.vue'
 import SetAside from '../shell/SetAside.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
-import CoilsPicture from '../walk/CoilsPicture.vue'
-import CommandPicture from '../walk/CommandPicture.vue'
-import CyclePane from '../walk/CyclePane.vue'
-import DefrostPane from '../walk/DefrostPane.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
-import FlowPicture from '../walk/FlowPicture.vue'
-import MarksPane from '../walk/MarksPane.vue'
-import NotesField from '../walk/NotesField.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
+import { clockTime } from '../walk/figures'
 import RunBar from '../walk/RunBar.vue'
-import RunsPicture from '../walk/RunsPicture.vue'
-import StaircasePicture from '../walk/StaircasePicture.vue'
 import StationFinder from '../walk/StationFinder.vue'
-import ValvePicture from '../walk/ValvePicture.vue'
-import ValveRuns from '../walk/ValveRuns.vue'
+import {
+  CoilsPicture, CommandPicture, CyclePane, DefrostPane, fetchPictures, FlowPicture, MarksPane, NotesField, RunsPicture,
+  StaircasePicture, ValvePicture, ValveRuns,
+} from '../walk/pictures'
 
 const props = defineProps<{ id: number }>()
 const visit = useVisit()
@@ -55,9 +50,10 @@ const { trouble, attempt } = useAttempt()
 watch(
   () => props.id,
   (id) => attempt(async () => {
-    await visit.load(id)
+    await visit.open(id)
     await nextTick()
     strip.value?.focus()
+    fetchPictures()
   }),
   { immediate: true },
 )
@@ -160,7 +156,7 @@ useKeys({
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
-      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId"
+      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null"
       @choose="visit.chooseRun" @add="(run) => attempt(() => visit.addRun(run))"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
@@ -239,6 +235,10 @@ useKeys({
     <ReadingStrip ref="strip" class="strip" />
     <div class="side">
       <SetAside :words="visit.view.set_aside" />
+      <p v-if="silentSince" class="alert-line stale" role="status">
+        No answer from the server since {{ clockTime(silentSince) }}. What you enter is kept on this device; the findings are
+        from then and don't count it in yet.
+      </p>
       <p v-for="entry in refused" :key="entry.body.entry_key" class="alert-line" role="alert">
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>

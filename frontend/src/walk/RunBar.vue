@@ -9,7 +9,7 @@ import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
-const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind'] }>()
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean }>()
 const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad] }>()
 const catalogue = useCatalogue()
 const now = useNow()
@@ -58,23 +58,24 @@ function add(mode: string) {
       <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
-    <BButton @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
-    <BFormSelect class="other" :model-value="''" :options="otherModes" aria-label="Another run" @update:model-value="(mode) => add(String(mode))" />
+    <BButton :disabled="silent" @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
+    <BFormSelect class="other" :model-value="''" :options="otherModes" :disabled="silent" aria-label="Another run" @update:model-value="(mode) => add(String(mode))" />
     <BFormSelect
       v-if="run && run.mode !== 'off' && compressor === 'two_stage'" class="other" :model-value="run.compressor_stage ?? ''"
-      :options="stages" aria-label="Compressor stage" @update:model-value="setStage"
+      :options="stages" :disabled="silent" aria-label="Compressor stage" @update:model-value="setStage"
     />
     <label v-if="run && run.mode !== 'off' && compressor === 'inverter'" class="speed">
       <span class="quiet">speed</span>
       <BFormInput
-        :model-value="run.compressor_speed ?? ''" type="number" min="0" max="200" placeholder="?" aria-label="Compressor speed in percent"
+        :model-value="run.compressor_speed ?? ''" type="number" min="0" max="200" placeholder="?" :disabled="silent" aria-label="Compressor speed in percent"
         @change="setSpeed"
       />
       <span class="quiet">%</span>
     </label>
-    <BButton v-if="run && !isSettled" class="clock" @click="emit('clock', { started_at: begin() })">
+    <BButton v-if="run && !isSettled" class="clock" :disabled="silent" @click="emit('clock', { started_at: begin() })">
       starts now
     </BButton>
+    <span v-if="silent" class="quiet why">another run waits for the server</span>
   </div>
 </template>
 
@@ -112,6 +113,10 @@ function add(mode: string) {
 }
 .speed input {
   width: 5rem;
+}
+.why {
+  align-self: center;
+  flex: none;
 }
 .clock {
   margin-left: auto;

@@ -4,13 +4,12 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import type { EntryView } from '../api/types'
 import LazyDetails from '../shell/LazyDetails.vue'
 import { useCatalogue } from '../stores/catalogue'
-import { figure } from './figures'
+import { clockTime, figure } from './figures'
 
 defineProps<{ title: string; entries: EntryView[] }>()
 defineEmits<{ takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
-const time = (at: string) => new Date(at).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })
 </script>
 
 <template>
@@ -19,7 +18,7 @@ const time = (at: string) => new Date(at).toLocaleTimeString(undefined, { hour: 
     <ol>
       <li v-for="entry in entries" :key="entry.entry_key" :class="{ withdrawn: entry.withdrawn }">
         <span class="figure">{{ figure(entry.reading?.value ?? 0) }} {{ catalogue.symbol(entry.reading?.unit ?? '') }}</span>
-        <span class="quiet">{{ entry.reading?.method }} {{ time(entry.reading?.at ?? entry.recorded_at) }}</span>
+        <span class="quiet">{{ entry.reading?.method }} {{ clockTime(entry.reading?.at ?? entry.recorded_at) }}</span>
         <span v-if="entry.withdrawn" class="quiet">taken back</span>
         <BButton v-else size="sm" @click="$emit('takeBack', entry.entry_key)">take back</BButton>
       </li>

@@ -15,3 +15,6 @@ export function clockFace(seconds: number): string {
   const whole = Math.max(0, Math.ceil(seconds))
   return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
 }
+
+/** The time of day, to the minute. */
+export const clockTime = (at: Date | string) => new Date(at).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })

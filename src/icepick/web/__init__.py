@@ -6,10 +6,21 @@ from pathlib import Path
 from typing import Any
 
 from flask import Flask, Response, jsonify
+from flask_compress import Compress
 
-from icepick.web import catalogue, connection, equipment, handbook, problems, recordings, security, visits
+from icepick.web import (
+    catalogue,
+    changes,
+    connection,
+    equipment,
+    handbook,
+    pages,
+    problems,
+    recordings,
+    security,
+    visits,
+)
 from icepick.web.contract import describe
-from icepick.web.pages import pages
 
 _APIS = (catalogue.api, equipment.api, handbook.api, visits.api, recordings.api)
 
@@ -38,6 +49,7 @@ def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
     connection.install(app, database)
     security.install(app, hosts or [])
     problems.install(app)
+    changes.install(app)
     for api in _APIS:
         app.register_blueprint(api.blueprint)
 
@@ -45,5 +57,8 @@ def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
     def description() -> Response:
         return jsonify(openapi())
 
-    app.register_blueprint(pages)
+    # Gzip and what came after it; 304 where the answer, however packed, is the one that is known.
+    app.config["COMPRESS_EVALUATE_CONDITIONAL_REQUEST"] = True
+    Compress(app)
+    pages.install(app)
     return app

@@ -5,13 +5,15 @@ The OpenAPI description (3.1) is made from the same declarations, so it cannot d
 
 from __future__ import annotations
 
+import logging
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import wraps
+from functools import partial, wraps
 from typing import Annotated, Any, Literal
 
-from flask import Blueprint, Response, request
+from flask import Blueprint, Response, current_app, request
+from flask.ctx import AppContext
 from pydantic import BaseModel, StringConstraints
 from pydantic.json_schema import models_json_schema
 
@@ -22,8 +24,8 @@ from icepick.store.entries import StaleError
 from icepick.store.receipts import KeyUsedError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 
+_log = logging.getLogger(__name__)
 Verb = Literal["get", "post", "patch", "put"]
-_SHOWN = "return=representation"
 _REF = "#/components/schemas/{model}"
 
 LARGEST_ID = 2**63 - 1
@@ -46,7 +48,7 @@ class Operation:
     status: int
     in_units: bool
     if_match: bool
-    if_shown: bool
+    since: bool
 
 
 class Api:
@@ -66,27 +68,29 @@ class Api:
         status: int = 200,
         in_units: bool = False,
         if_match: bool = False,
-        if_shown: bool = False,
+        since: bool = False,
+        then: Callable[..., None] | None = None,
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
         """Register a view.
 
         The view gets the parsed body as ``body`` where it ``accepts`` one, the unit system asked for
         as ``units`` where it answers ``in_units``, the revision it is about to change as ``revision``
-        where it asks for one (``if_match``), as ``shown_in`` the units in which what it changed is wanted back, or None
-        (``if_shown``: `Prefer: return=representation`, RFC 7240), and the path's values by name. A GET answers 304 to the
-        entity tag it gave before.
+        where it asks for one (``if_match``), the revision that is known already, or None, as ``since``
+        where it answers with what changed (``since``), and the path's values by name. A GET answers 304 to
+        the entity tag it gave before. ``then`` is called with the path's values once the answer has left.
         """
 
         def register(view: Callable[..., BaseModel]) -> Callable[..., Response]:
             summary = (view.__doc__ or "").strip().split("\n")[0]
             self.operations.append(
                 Operation(
-                    view.__name__, path, verb, summary, accepts, gives, status, in_units, if_match, if_shown
+                    view.__name__, path, verb, summary, accepts, gives, status, in_units, if_match, since
                 )
             )
 
             @wraps(view)
             def handle(**values: Any) -> Response:
+                named = dict(values)
                 if any(isinstance(value, int) and value > LARGEST_ID for value in values.values()):
                     raise problem(404, "There is nothing of that number.")
                 if accepts is not None:
@@ -95,8 +99,8 @@ class Api:
                     values["units"] = _units()
                 if if_match:
                     values["revision"] = _revision()
-                if if_shown:
-                    values["shown_in"] = _units() if request.headers.get("Prefer") == _SHOWN else None
+                if since:
+                    values["since"] = request.args.get("since")
                 try:
                     text = view(**values).model_dump_json(by_alias=True)
                 except StaleError:
@@ -107,12 +111,22 @@ class Api:
                 if verb == "get":
                     response.add_etag()
                     response.make_conditional(request)
+                if then is not None:
+                    response.call_on_close(partial(_afterwards, current_app.app_context(), then, named))
                 return response
 
             self.blueprint.add_url_rule(path, view.__name__, handle, methods=[verb.upper()])
             return handle
 
         return register
+
+
+def _afterwards(context: AppContext, then: Callable[..., None], named: dict[str, Any]) -> None:
+    try:
+        with context:
+            then(**named)
+    except Exception:
+        _log.exception("what was to follow an answer failed; the answer stands")
 
 
 def _units() -> UnitSystem:
@@ -164,22 +178,15 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
         }
         for kind, name in re.findall(r"<(\w+:)?(\w+)>", operation.path)
     ]
-    if operation.in_units or operation.if_shown:
+    if operation.in_units:
         schema = {"type": "string", "enum": ["field", "metric"], "default": "field"}
         parameters.append({"name": "units", "in": "query", "required": False, "schema": schema})
     if operation.if_match:
         parameters.append(
             {"name": "If-Match", "in": "header", "required": True, "schema": {"type": "string"}}
         )
-    if operation.if_shown:
-        parameters.append(
-            {
-                "name": "Prefer",
-                "in": "header",
-                "required": False,
-                "schema": {"type": "string", "enum": [_SHOWN]},
-            }
-        )
+    if operation.since:
+        parameters.append({"name": "since", "in": "query", "required": False, "schema": {"type": "string"}})
     described: dict[str, Any] = {
         "operationId": operation.name,
         "summary": operation.summary,

@@ -13,10 +13,12 @@ from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, 
 from icepick.store import recordings as store
 from icepick.store.database import writing
 from icepick.store.visits import StoredVisit
+from icepick.web.changes import look_ahead
 from icepick.web.connection import connection
 from icepick.web.contract import Api, EntryKey
 from icepick.web.problems import problem
-from icepick.web.visits import Kept, Minutes, found_visit, kept
+from icepick.web.visit_view import found_visit
+from icepick.web.visits import Kept, Minutes
 
 api = Api("recordings")
 
@@ -137,15 +139,17 @@ def get_drawn(visit_id: int, recording: str, units: UnitSystem) -> Drawn:
     return Drawn(unit=unit, series=drawn)
 
 
-@api.endpoint("post", "/visits/<int:visit_id>/marks", accepts=NewMark, gives=Kept, status=201, if_shown=True)
-def set_mark(visit_id: int, body: NewMark, shown_in: UnitSystem | None) -> Kept:
+@api.endpoint(
+    "post", "/visits/<int:visit_id>/marks", accepts=NewMark, gives=Kept, status=201, then=look_ahead
+)
+def set_mark(visit_id: int, body: NewMark) -> Kept:
     """Append a mark to a recording."""
     with writing(connection()) as db:
         one = _one(found_visit(visit_id), body.recording)
         if len(one.recording.marks) >= MOST_MARKS:
             raise problem(409, f"A recording holds {MOST_MARKS:,} marks at most; start another.")
         store.add_mark(db, visit_id, body.recording, body.mark, body.entry_key)
-    return kept(visit_id, body.entry_key, shown_in)
+    return Kept(entry_key=body.entry_key)
 
 
 def _one(found: StoredVisit, recording: str) -> store.StoredRecording:

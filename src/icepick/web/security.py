@@ -12,7 +12,7 @@ LOCAL_HOSTS = ["localhost", "127.0.0.1"]
 MAX_BODY = 16 * 1024 * 1024
 """Largest request body [bytes]: a recording of some hours with a score of series, as CSV."""
 
-_HEADERS = {
+HEADERS = {
     "Content-Security-Policy": (
         "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
         "form-action 'self'; frame-ancestors 'none'"
@@ -54,7 +54,7 @@ def install(app: Flask, hosts: list[str]) -> None:
 
     @app.after_request
     def add_headers(response: Response) -> Response:
-        response.headers.update(_HEADERS)
+        response.headers.update(HEADERS)
         if request.path.startswith("/api"):
             response.headers["Cache-Control"] = "no-cache"
         return response

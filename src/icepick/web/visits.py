@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import logging
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat
 
-from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.base import Document
 from icepick.core.document.codes import (
     Complaint,
@@ -16,11 +14,9 @@ from icepick.core.document.codes import (
     CompressorStage,
     Mode,
     RunId,
-    SeriesQuantity,
     Text,
 )
-from icepick.core.document.examination import Examination, Status
-from icepick.core.document.recording import Mark
+from icepick.core.document.examination import Status
 from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Visit
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.practice import Practice
@@ -37,16 +33,17 @@ from icepick.store.entries import (
 )
 from icepick.store.practice import practice
 from icepick.store.receipts import once
-from icepick.store.recordings import StoredRecording, holds_key
+from icepick.store.recordings import holds_key
 from icepick.store.units import add_unit, find_unit
+from icepick.web.changes import Changes, changes, look_ahead
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.equipment import SiteAndUnit
 from icepick.web.examined import Followed, each_followed, examined, headline
-from icepick.web.problems import in_words, problem
+from icepick.web.problems import problem
+from icepick.web.visit_view import VisitView, found_visit, visit_view
 
 api = Api("visits")
-_log = logging.getLogger(__name__)
 
 Minutes = Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
 
@@ -133,75 +130,10 @@ class NotesKept(BaseModel):
     revision: int
 
 
-class EntryView(BaseModel):
-    """One thing recorded, taken back or not; neither ``reading`` nor ``observation`` is there where this Icepick can't use
-    what an older one kept."""
-
-    model_config = ConfigDict(from_attributes=True)
-
-    run: RunId
-    entry_key: str
-    withdrawn: bool
-    recorded_at: AwareDatetime
-    reading: Reading | None
-    observation: Observation | None
-
-
-class EarlierLine(BaseModel):
-    """An earlier visit to the same unit."""
-
-    id: int
-    opened_at: AwareDatetime
-
-
-class RecordingLine(BaseModel):
-    """A recording without its samples: what it holds, and the key by which it can be taken back."""
-
-    id: str
-    entry_key: str
-    mode: Mode
-    started_at: AwareDatetime
-    seconds: float
-    series: list[RecordedSeries]
-    marks: list[Mark]
-
-
-class RecordedSeries(BaseModel):
-    """A series of a recording, without its samples."""
-
-    station: str
-    quantity: SeriesQuantity
-    samples: int
-
-
-class VisitView(BaseModel):
-    """A visit as the screen needs it: the document, what is to be said of it, and how it came about.
-
-    The document comes without its recordings, which may hold many samples; ``recordings`` says what they hold.
-
-    ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
-    of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use. ``earlier`` are the
-    visits to the unit before it that it was examined beside, in the order of ``examination.baseline.visits``.
-    """
-
-    id: int
-    opened_at: AwareDatetime
-    unit_id: int
-    visit: Visit
-    recordings: list[RecordingLine]
-    examination: Examination
-    entries: list[EntryView]
-    notes_revision: dict[str, int]
-    set_aside: list[str]
-    earlier: list[EarlierLine]
-
-
 class Kept(BaseModel):
-    """What was sent is on disk. ``visit`` shows it, where that was asked for (`Prefer: return=representation`) and the visit
-    can be examined: an examination that failed must not look like an entry that was not kept."""
+    """What was sent is on disk; what it changes of the visit is asked for next."""
 
     entry_key: str
-    visit: VisitView | None
 
 
 class VisitLine(BaseModel):
@@ -220,50 +152,6 @@ class VisitLine(BaseModel):
 
 class VisitList(BaseModel):
     visits: list[VisitLine]
-
-
-def found_visit(visit_id: int) -> store.StoredVisit:
-    """A visit by its number; 404 where there is none."""
-    found = store.find_visit(connection(), visit_id)
-    if found is None:
-        raise problem(404, f"There is no visit {visit_id}.")
-    return found
-
-
-def _view(visit_id: int, units: UnitSystem) -> VisitView:
-    found = found_visit(visit_id)
-    before = store.visits_before(connection(), found, MOST_EARLIER)
-    return VisitView.model_validate(
-        {
-            "id": found.id,
-            "opened_at": found.opened_at,
-            "unit_id": found.unit_id,
-            "visit": found.document.model_copy(update={"recordings": []}),
-            "recordings": [_recording_line(one) for one in found.recordings],
-            "examination": examined(Followed(found, before), practice(connection()), units),
-            "entries": entries(connection(), visit_id),
-            "notes_revision": store.notes_revision(connection(), visit_id),
-            "set_aside": [in_words(one) for one in found.set_aside],
-            "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
-        }
-    )
-
-
-def _recording_line(one: StoredRecording) -> RecordingLine:
-    recording = one.recording
-    ends = [series.seconds[-1] for series in recording.series if series.seconds]
-    return RecordingLine(
-        id=recording.id,
-        entry_key=one.entry_key,
-        mode=recording.mode,
-        started_at=recording.started_at,
-        seconds=max([*ends, *(mark.seconds for mark in recording.marks)], default=0.0),
-        series=[
-            RecordedSeries(station=each.station, quantity=each.quantity, samples=len(each.values))
-            for each in recording.series
-        ],
-        marks=recording.marks,
-    )
 
 
 @api.endpoint("get", "/visits", gives=VisitList, in_units=True)
@@ -325,7 +213,13 @@ def _add_run(visit_id: int, run: FirstRun) -> str:
 @api.endpoint("get", "/visits/<int:visit_id>", gives=VisitView, in_units=True)
 def get_visit(visit_id: int, units: UnitSystem) -> VisitView:
     """One visit and its examination."""
-    return _view(visit_id, units)
+    return visit_view(visit_id, units)
+
+
+@api.endpoint("get", "/visits/<int:visit_id>/changes", gives=Changes, in_units=True, since=True)
+def get_changes(visit_id: int, units: UnitSystem, since: str | None) -> Changes:
+    """What changed of a visit since the revision named, as a JSON Patch (RFC 6902); all of it where none is named."""
+    return changes(visit_id, units, since)
 
 
 @api.endpoint("get", "/visits/<int:visit_id>/history", gives=History, in_units=True)
@@ -379,15 +273,20 @@ def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
 
 
 @api.endpoint(
-    "post", "/visits/<int:visit_id>/readings", accepts=NewReading, gives=Kept, status=201, if_shown=True
+    "post",
+    "/visits/<int:visit_id>/readings",
+    accepts=NewReading,
+    gives=Kept,
+    status=201,
+    then=look_ahead,
 )
-def take_reading(visit_id: int, body: NewReading, shown_in: UnitSystem | None) -> Kept:
+def take_reading(visit_id: int, body: NewReading) -> Kept:
     """Append a reading; it is on disk before the answer leaves."""
     with writing(connection()) as db:
         row = _run_row(visit_id, body.run)
         if add_reading(db, row, body.reading, body.entry_key):
             _refuse_more_than_fit(row)
-    return kept(visit_id, body.entry_key, shown_in)
+    return Kept(entry_key=body.entry_key)
 
 
 @api.endpoint(
@@ -396,25 +295,15 @@ def take_reading(visit_id: int, body: NewReading, shown_in: UnitSystem | None) -
     accepts=NewObservation,
     gives=Kept,
     status=201,
-    if_shown=True,
+    then=look_ahead,
 )
-def observe(visit_id: int, body: NewObservation, shown_in: UnitSystem | None) -> Kept:
+def observe(visit_id: int, body: NewObservation) -> Kept:
     """Append an observation."""
     with writing(connection()) as db:
         row = _run_row(visit_id, body.run)
         if add_observation(db, row, body.observation, body.entry_key):
             _refuse_more_than_fit(row)
-    return kept(visit_id, body.entry_key, shown_in)
-
-
-def kept(visit_id: int, entry_key: str, shown_in: UnitSystem | None) -> Kept:
-    view = None
-    if shown_in:
-        try:
-            view = _view(visit_id, shown_in)
-        except Exception:
-            _log.exception("an entry of visit %s is kept, and the visit can't be shown", visit_id)
-    return Kept(entry_key=entry_key, visit=view)
+    return Kept(entry_key=body.entry_key)
 
 
 def _refuse_more_than_fit(run_row: int) -> None:
@@ -423,16 +312,21 @@ def _refuse_more_than_fit(run_row: int) -> None:
 
 
 @api.endpoint(
-    "post", "/visits/<int:visit_id>/withdrawals", accepts=Withdrawal, gives=Kept, status=201, if_shown=True
+    "post",
+    "/visits/<int:visit_id>/withdrawals",
+    accepts=Withdrawal,
+    gives=Kept,
+    status=201,
+    then=look_ahead,
 )
-def take_back(visit_id: int, body: Withdrawal, shown_in: UnitSystem | None) -> Kept:
+def take_back(visit_id: int, body: Withdrawal) -> Kept:
     """Take an entry back; it stays in the record, marked."""
     with writing(connection()) as db:
         known = body.entry_key in {entry.entry_key for entry in entries(db, visit_id)}
         if not known and not holds_key(db, visit_id, body.entry_key):
             raise problem(404, f"Visit {visit_id} has no such entry.")
         withdraw(db, body.entry_key)
-    return kept(visit_id, body.entry_key, shown_in)
+    return Kept(entry_key=body.entry_key)
 
 
 @api.endpoint("put", "/visits/<int:visit_id>/runs/<run>/notes", accepts=Notes, gives=NotesKept, if_match=True)

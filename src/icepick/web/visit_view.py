@@ -1,0 +1,127 @@
+"""A visit as the screen needs it."""
+
+from __future__ import annotations
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict
+
+from icepick.core.diagnosis.baseline import MOST_EARLIER
+from icepick.core.document.codes import Mode, RunId, SeriesQuantity
+from icepick.core.document.examination import Examination
+from icepick.core.document.recording import Mark
+from icepick.core.document.visit import Observation, Reading, Visit
+from icepick.core.properties.quantities import UnitSystem
+from icepick.store import visits as store
+from icepick.store.entries import entries
+from icepick.store.practice import practice
+from icepick.store.recordings import StoredRecording
+from icepick.web.connection import connection
+from icepick.web.examined import Followed, examined
+from icepick.web.problems import in_words, problem
+
+
+class EntryView(BaseModel):
+    """One thing recorded, taken back or not; neither ``reading`` nor ``observation`` is there where this Icepick can't use
+    what an older one kept."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+    run: RunId
+    entry_key: str
+    withdrawn: bool
+    recorded_at: AwareDatetime
+    reading: Reading | None
+    observation: Observation | None
+
+
+class EarlierLine(BaseModel):
+    """An earlier visit to the same unit."""
+
+    id: int
+    opened_at: AwareDatetime
+
+
+class RecordingLine(BaseModel):
+    """A recording without its samples: what it holds, and the key by which it can be taken back."""
+
+    id: str
+    entry_key: str
+    mode: Mode
+    started_at: AwareDatetime
+    seconds: float
+    series: list[RecordedSeries]
+    marks: list[Mark]
+
+
+class RecordedSeries(BaseModel):
+    """A series of a recording, without its samples."""
+
+    station: str
+    quantity: SeriesQuantity
+    samples: int
+
+
+class VisitView(BaseModel):
+    """A visit as the screen needs it: the document, what is to be said of it, and how it came about.
+
+    The document comes without its recordings, which may hold many samples; ``recordings`` says what they hold.
+
+    ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
+    of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use. ``earlier`` are the
+    visits to the unit before it that it was examined beside, in the order of ``examination.baseline.visits``.
+    """
+
+    id: int
+    opened_at: AwareDatetime
+    unit_id: int
+    visit: Visit
+    recordings: list[RecordingLine]
+    examination: Examination
+    entries: list[EntryView]
+    notes_revision: dict[str, int]
+    set_aside: list[str]
+    earlier: list[EarlierLine]
+
+
+def found_visit(visit_id: int) -> store.StoredVisit:
+    """A visit by its number; 404 where there is none."""
+    found = store.find_visit(connection(), visit_id)
+    if found is None:
+        raise problem(404, f"There is no visit {visit_id}.")
+    return found
+
+
+def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
+    """A visit with its examination and how it came about."""
+    found = found_visit(visit_id)
+    before = store.visits_before(connection(), found, MOST_EARLIER)
+    return VisitView.model_validate(
+        {
+            "id": found.id,
+            "opened_at": found.opened_at,
+            "unit_id": found.unit_id,
+            "visit": found.document.model_copy(update={"recordings": []}),
+            "recordings": [_recording_line(one) for one in found.recordings],
+            "examination": examined(Followed(found, before), practice(connection()), units),
+            "entries": entries(connection(), visit_id),
+            "notes_revision": store.notes_revision(connection(), visit_id),
+            "set_aside": [in_words(one) for one in found.set_aside],
+            "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
+        }
+    )
+
+
+def _recording_line(one: StoredRecording) -> RecordingLine:
+    recording = one.recording
+    ends = [series.seconds[-1] for series in recording.series if series.seconds]
+    return RecordingLine(
+        id=recording.id,
+        entry_key=one.entry_key,
+        mode=recording.mode,
+        started_at=recording.started_at,
+        seconds=max([*ends, *(mark.seconds for mark in recording.marks)], default=0.0),
+        series=[
+            RecordedSeries(station=each.station, quantity=each.quantity, samples=len(each.values))
+            for each in recording.series
+        ],
+        marks=recording.marks,
+    )
