@@ -5,6 +5,7 @@ import json
 from itertools import product
 
 import pytest
+from CoolProp.CoolProp import PropsSI
 
 from builders import SPLIT_UNIT, reading, visit_document
 from cases import SPLIT, healthy
@@ -219,3 +220,47 @@ def test_standing_pressure_tells_air_and_an_empty_circuit(refrigerant):
     status, words = standing(70, saturation_psig(refrigerant, 50, 1), refrigerant)
     assert (status, "too low for any liquid" in words) == ("fail", True)
     assert "empty" in standing(70, -14, refrigerant)[1]
+
+
+def test_a_number_that_no_pipe_has_is_doubted_by_itself(cooling, heating):
+    """No R-410A is liquid above its critical temperature [CoolProp]; a discharge line of 250 °F is bad, and a fact."""
+    critical = PropsSI("Tcrit", "R410A") * 1.8 - 459.67
+    for run, codes in (
+        (cooling, ("liquid_line_outdoor", "drier_indoor_side")),
+        (heating, ("liquid_line_outdoor",)),
+    ):
+        for code in codes:
+            assert doubts_of(change(run, **{code: 345})) == {("hotter_than_any_pipe", (code,))}
+            assert not any(
+                c == "hotter_than_any_pipe" for c, _ in doubts_of(change(run, **{code: critical - 6}))
+            )
+    alone = {
+        **heating,
+        "readings": [
+            r
+            for r in change(heating, drier_indoor_side=345)["readings"]
+            if r["station"] == "drier_indoor_side"
+        ],
+    }
+    assert doubts_of(alone) == {("hotter_than_any_pipe", ("drier_indoor_side",))}
+    assert ("hotter_than_any_pipe", ("discharge_line",)) in doubts_of(change(cooling, discharge_line=330))
+    assert not any(c == "hotter_than_any_pipe" for c, _ in doubts_of(change(cooling, discharge_line=250)))
+
+
+@pytest.mark.parametrize("mode", ["cooling", "heating"])
+def test_four_pressures_typed_into_pipes_are_recognised(mode):
+    low, high = (saturation_psig("R-410A", at, 1) for at in (40, 105))
+    hot, cold = ("indoor", "outdoor") if mode == "heating" else ("outdoor", "indoor")
+    typed = {
+        "discharge_line": high,
+        f"valve_to_{hot}": high - 4,
+        f"valve_to_{cold}": low + 2,
+        "common_suction": low,
+    }
+    run = {
+        "id": "r",
+        "mode": mode,
+        "minutes_running": 20,
+        "readings": [reading(code, value) for code, value in typed.items()],
+    }
+    assert doubts_of(run) == {("pressure_as_temperature", tuple(typed))}

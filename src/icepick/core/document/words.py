@@ -104,6 +104,8 @@ DOUBTS = {
     "wet_bulb_above_dry_bulb": "wet bulb above dry bulb",
     "unit_mistaken": "wrong unit",
     "below_vacuum": "below a vacuum",
+    "hotter_than_any_pipe": "hotter than any pipe",
+    "pressure_as_temperature": "pressures typed as temperatures",
     "clamp_off": "clamp fallen off",
 }
 CORNERS = {

@@ -9,10 +9,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import partial
 
-from icepick.core.circuit.context import RunContext, attempt
+from icepick.core.circuit.context import RunContext, attempt, without_doubted
 from icepick.core.circuit.graph import Circuit, build_circuit
 from icepick.core.document.examination import Doubt
-from icepick.core.doubts import ports, single
+from icepick.core.doubts import pipes, ports, single
 from icepick.core.doubts.consistency import contradictions, exchanged, facts, law, misread_unit
 
 NOT_PHYSICS = frozenset({"unsettled", "infrared_on_bare_pipe"})
@@ -44,11 +44,15 @@ def find_doubts(context: RunContext) -> list[Doubt]:
         single.unsettled,
         single.infrared_on_bare_pipe,
     ]
-    if context.commanded is not None and context.apparent != "neither":
-        finders.append(_about_the_circuit)
-    return [
+    too_hot = attempt(context, _WHAT, partial(pipes.hotter_than_any_pipe, context), list[Doubt]())
+    found = [
         doubt for find in finders for doubt in attempt(context, _WHAT, partial(find, context), list[Doubt]())
     ]
+    if context.commanded is not None and context.apparent != "neither":
+        without = frozenset(code for doubt in too_hot for code in doubt.stations)
+        about = partial(_about_the_circuit, without_doubted(context, without, frozenset()))
+        found += attempt(context, _WHAT, about, list[Doubt]())
+    return [*too_hot, *found]
 
 
 def _about_the_circuit(context: RunContext) -> list[Doubt]:

@@ -31,6 +31,15 @@ LIMITS: tuple[Limit, ...] = (
         "uncertainty: pipes, coils and air are never quite at one temperature.",
     ),
     Limit(
+        "hottest_pipe",
+        300,
+        "degF",
+        Kind.TEMPERATURE,
+        COMMON,
+        "A compressor's own protection opens, and its oil breaks down, well before its discharge line is so "
+        "hot: a number above it is a slip of the hand. From memory.",
+    ),
+    Limit(
         "lowest_condensing",
         60,
         "degF",
