@@ -4,11 +4,11 @@ import { entryKey } from '../src/stores/entryKey'
 import { useOutbox, type Post } from '../src/stores/outbox'
 import { fakeServer } from './fakeServer'
 
-const reading = (value: number): Post => ({
+const reading = (value: number, station = 'discharge_line'): Post => ({
   what: 'readings',
   body: {
     run: 'run-1', entry_key: entryKey(),
-    reading: { station: 'discharge_line', quantity: 'temperature', value, unit: 'degF', method: 'clamp', at: null },
+    reading: { station, quantity: 'temperature', value, unit: 'degF', method: 'clamp', at: null },
   },
 })
 const mark = (): Post => ({ what: 'observations', body: { run: 'run-1', entry_key: entryKey(), observation: { code: 'oil_stain' } } })
@@ -73,7 +73,9 @@ describe('the outbox', () => {
   it('sets a refused entry aside with its reason; the next ones go on, and it survives a reload', async () => {
     server.breaks = (asked) => (valuesOf([asked])[0] === 999 ? server.problem(422, '999 °F is outside.') : undefined)
     let outbox = reloaded()
-    for (const value of [160, 999, 161]) outbox.post(1, reading(value))
+    outbox.post(1, reading(160))
+    outbox.post(1, reading(999, 'common_suction'))
+    outbox.post(1, reading(161))
     await settle()
     expect(valuesOf(server.acknowledged)).toEqual([160, 161])
     expect(outbox.refused.map((entry) => entry.refused)).toEqual(['999 °F is outside.'])
@@ -81,6 +83,19 @@ describe('the outbox', () => {
     expect(outbox.refused.length).toBe(1)
     outbox.drop(outbox.refused[0]!)
     expect(shelves()).toBe(0)
+  })
+
+  it('forgets what was refused once a later number stands at the same place', async () => {
+    server.breaks = (asked) => (valuesOf([asked])[0] === 999 ? server.problem(422, '999 °F is outside.') : undefined)
+    let outbox = reloaded()
+    outbox.post(1, reading(999))
+    await settle()
+    expect(outbox.refused.length).toBe(1)
+    outbox.post(1, reading(162))
+    await settle()
+    expect(outbox.refused).toEqual([])
+    outbox = reloaded()
+    expect([outbox.refused.length, shelves()]).toEqual([0, 0])
   })
 
   it('lets no visit wait for another on which the server breaks', async () => {

@@ -165,6 +165,35 @@ describe('a visit on screen', () => {
     expect(back).toEqual(taken.reverse())
   })
 
+  it('takes back what was refused without asking for it, and says what it took back and entered again', async () => {
+    visit.take(DISCHARGE, 161, 'degF')
+    server.breaks = (asked) => (asked.method === 'POST' && asked.path.endsWith('/readings') ? server.problem(422, 'outside') : undefined)
+    await settle()
+    expect(shownAt(DISCHARGE)?.state).toBe('refused')
+    visit.undo()
+    expect(visit.said).toContain('Took back 161.0 °F at discharge line')
+    expect([shownAt(DISCHARGE), useOutbox().entries.length]).toEqual([undefined, 0])
+    await settle()
+    expect(server.sent.some((one) => one.path.endsWith('/withdrawals'))).toBe(false)
+    server.breaks = () => undefined
+    visit.redo()
+    expect(visit.said).toContain('Entered again: 161.0 °F')
+    await settle()
+    expect(shownAt(DISCHARGE)).toMatchObject({ value: 161, state: 'kept' })
+    visit.redo()
+    expect(visit.said).toContain('Nothing was taken back')
+  })
+
+  it('skips out of a tray with its places unread, and steps from tray to tray', () => {
+    const first = visit.here.length
+    for (let n = 0; n < first; n++) visit.skip()
+    expect(visit.tray).not.toBe('pipes')
+    visit.stepTray(-1)
+    expect(visit.tray).toBe('pipes')
+    visit.stepTray(-1)
+    expect(visit.tray).toBe(visit.traysHere.at(-1))
+  })
+
   it('is not written over by an older answer while something is on its way', async () => {
     server.breaks = (asked) => { if (asked.method === 'POST') throw new TypeError('no line') }
     visit.take(DISCHARGE, 161, 'degF')

@@ -25,7 +25,7 @@ def test_twenty_readings_take_twenty_numbers_and_twenty_enters(page):
     numbers = [f"{30 + 3 * n}.5" for n in range(20)]
     type_readings(page, *numbers)
     expect(page.locator("#reading")).to_be_focused()
-    expect(page.locator("label[for=reading]")).to_contain_text("outdoor air leaving the coil")
+    expect(page.locator("label[for=reading]")).to_contain_text("supply air after backup heat")
     expect(page.locator(".strip .tag.kept")).to_have_count(4)
     read = readings_of(page, visit)
     assert [value for _, value in read] == [float(number) for number in numbers]
@@ -186,7 +186,8 @@ def test_undo_marks_history_and_the_keys(visit_page):
 
 def test_an_off_run_tells_air_from_refrigerant(visit_page):
     page = visit_page
-    page.get_by_label("Another run").select_option("off")
+    page.get_by_role("button", name="another run").click()
+    page.get_by_role("dialog").get_by_role("button", name="off", exact=True).click()
     expect(page.get_by_text("The unit is off and nothing flows.")).to_be_visible()
     for tray, station, quantity, number in (
         ("gauges", "common_suction_tap", "pressure", "245"),

@@ -570,3 +570,24 @@ def test_a_unit_in_the_making_is_sized(client):
     assert field["duties"][0]["outdoor"] == 95
     assert metric["duties"][0]["outdoor"] == 35
     assert client.post("/api/units/machine", json={**rated, "refrigerant": "R-12"}).status_code == 422
+
+
+def test_only_an_empty_run_can_be_removed_and_with_the_last_one_its_visit(client, visit):
+    run = f"/api/visits/{visit['id']}/runs/run-1"
+    assert turn_round(client, visit, "heating").json == {"run": "run-2"}
+    take(client, visit, "discharge_line", 170, key="only reading")
+    assert client.delete(run).status_code == 409
+    assert client.delete(f"/api/visits/{visit['id']}/runs/run-2").json == {"with_visit": False}
+    assert client.delete(f"/api/visits/{visit['id']}/runs/run-2").status_code == 404
+    assert [one["id"] for one in seen(client, visit)["visit"]["runs"]] == ["run-1"]
+    # The next one takes no name that was used.
+    assert turn_round(client, visit, "heating").json == {"run": "run-3"}
+    client.post(f"/api/visits/{visit['id']}/withdrawals", json={"entry_key": "only reading"})
+    notes = {"json": {"text": "noisy"}, "headers": {"If-Match": '"0"'}}
+    assert client.put(f"{run}/notes", **notes).status_code == 200
+    assert client.delete(run).status_code == 409
+    assert client.delete(f"/api/visits/{visit['id']}/runs/run-3").json == {"with_visit": False}
+    other = call_on(client, unit_id=visit["unit_id"], run={"mode": "heating"})
+    assert client.delete(f"/api/visits/{other['id']}/runs/run-1").json == {"with_visit": True}
+    assert client.get(f"/api/visits/{other['id']}").status_code == 404
+    assert [one["id"] for one in client.get("/api/visits").json["visits"]] == [visit["id"]]

@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
-import { computed, ref } from 'vue'
-import type { Complaint, Mode, UnitView } from '../api/types'
+import { computed, nextTick, ref } from 'vue'
+import type { Complaint, UnitView } from '../api/types'
 import type { NewCall } from '../stores/calls'
+import { useKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
+import { useSettings } from '../stores/settings'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
 
-const props = defineProps<{ units: UnitView[]; silent: boolean }>()
+const props = defineProps<{ units: UnitView[]; silent: boolean; busy: boolean }>()
 const emit = defineEmits<{ start: [call: NewCall] }>()
 const catalogue = useCatalogue()
+const settings = useSettings()
 
 const ANOTHER = 0
 const unitId = ref<number>(props.units[0]?.id ?? ANOTHER)
@@ -35,7 +38,19 @@ const settlingMinutes = computed(
 )
 const complete = computed(() => unitId.value !== ANOTHER || (draft.value.site.trim() && draft.value.label.trim()))
 
-function start(mode: Mode) {
+const ready = computed(() => complete.value && !props.silent && !props.busy)
+const MODES = ['heating', 'cooling'] as const
+
+/** A unit that is not in the book yet: its first field takes the cursor. */
+async function another() {
+  unitId.value = ANOTHER
+  await nextTick()
+  document.getElementById('unit-site')?.focus()
+}
+useKeys({ n: another })
+
+function start(mode: (typeof MODES)[number]) {
+  settings.season = mode
   const clock =
     running.value === 'unknown'
       ? {}
@@ -51,7 +66,7 @@ function start(mode: Mode) {
 </script>
 
 <template>
-  <form class="panel form" @submit.prevent>
+  <form class="panel form" @submit.prevent="ready && start(settings.season)">
     <div>
       <label for="call-unit">Unit</label>
       <BFormSelect id="call-unit" v-model="unitId" :options="unitOptions" />
@@ -68,8 +83,9 @@ function start(mode: Mode) {
     <fieldset>
       <legend>It is calling for</legend>
       <div class="modes">
-        <BButton variant="primary" :disabled="!complete || silent" @click="start('heating')">heating</BButton>
-        <BButton variant="primary" :disabled="!complete || silent" @click="start('cooling')">cooling</BButton>
+        <BButton v-for="mode in MODES" :key="mode" :variant="mode === settings.season ? 'primary' : 'secondary'" :type="mode === settings.season ? 'submit' : 'button'" :disabled="!ready" :aria-label="mode" @click="mode === settings.season || start(mode)">
+          {{ mode }} <span v-if="mode === settings.season" aria-hidden="true">↵</span>
+        </BButton>
       </div>
       <p v-if="silent" class="quiet why">A call is started on the server, which does not answer. A visit of the list opens all the same.</p>
       <p v-else-if="!complete" class="quiet why">A new unit needs its site and a label.</p>

@@ -8,6 +8,7 @@ import { useCatalogue } from '../stores/catalogue'
 import { useHandbook } from '../stores/handbook'
 import { useSettings } from '../stores/settings'
 import { keep, kept } from '../stores/shelf'
+import { inOneMessage, readNumber } from '../numbers/readNumber'
 import { toSlider } from './slider'
 
 const props = defineProps<{ calculator: CalculatorView; visit?: { id: number; run: string } | null; fixed?: Given }>()
@@ -52,12 +53,13 @@ function given(): Given | null {
     if (!field) return null
     if (!input.units.length) filled[input.name] = field.text
     else {
-      const value = Number(field.text.trim().replace(',', '.').replace('−', '-'))
-      if (!field.text.trim() || !Number.isFinite(value)) {
-        trouble.value = { field: input.name, message: `“${field.text}” is not a number.` }
+      // As in Walk: `118psi` names its unit by itself.
+      const found = readNumber(field.text, [field.unit, ...input.units], catalogue.catalogue?.suffixes ?? {})
+      if ('problem' in found) {
+        trouble.value = { field: input.name, message: inOneMessage(found) }
         return null
       }
-      filled[input.name] = { value, unit: field.unit }
+      filled[input.name] = { value: found.value, unit: found.unit }
     }
   }
   return filled

@@ -4,6 +4,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { nextTick, ref, watch } from 'vue'
 import type { LimitView } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
+import { inOneMessage, readNumber } from '../numbers/readNumber'
 import { useHandbook } from '../stores/handbook'
 import { plain } from '../walk/figures'
 
@@ -11,17 +12,14 @@ const props = defineProps<{ limits: LimitView[]; code: string }>()
 const book = useHandbook()
 const { trouble, attempt } = useAttempt()
 const drafts = ref<Record<string, string>>({})
-const wrong = ref('')
+const wrong = ref<{ name: string; words: string } | null>(null)
 
 function change(limit: LimitView) {
-  const typed = (drafts.value[limit.name] ?? '').trim().replace(',', '.')
-  wrong.value = ''
-  if (!typed || !Number.isFinite(Number(typed))) {
-    wrong.value = limit.name
-    return
-  }
+  const found = readNumber(drafts.value[limit.name] ?? '', [limit.unit], {})
+  wrong.value = 'problem' in found ? { name: limit.name, words: inOneMessage(found) } : null
+  if ('problem' in found) return
   void attempt(async () => {
-    await book.changeLimit(limit.name, Number(typed))
+    await book.changeLimit(limit.name, found.value)
     delete drafts.value[limit.name]
   })
 }
@@ -51,11 +49,11 @@ watch(
       <p v-if="limit.checks.length" class="quiet">Checks held to it: {{ limit.checks.join(', ') }}.</p>
       <form @submit.prevent="change(limit)">
         <label class="visually-hidden" :for="`new-${limit.name}`">New value of {{ limit.title }}</label>
-        <input :id="`new-${limit.name}`" v-model="drafts[limit.name]" class="form-control figure" inputmode="decimal" autocomplete="off" :placeholder="limit.unit || 'value'" :aria-invalid="wrong === limit.name" />
+        <input :id="`new-${limit.name}`" v-model="drafts[limit.name]" class="form-control figure" inputmode="decimal" autocomplete="off" :placeholder="limit.unit || 'value'" :aria-invalid="wrong?.name === limit.name" />
         <BButton type="submit">Change</BButton>
         <BButton v-if="limit.value !== limit.default" @click="attempt(() => book.changeLimit(limit.name, null))">Restore</BButton>
       </form>
-      <p v-if="wrong === limit.name" class="fail" role="alert">“{{ drafts[limit.name] ?? '' }}” is not a number.</p>
+      <p v-if="wrong?.name === limit.name" class="fail" role="alert">{{ wrong.words }}</p>
     </section>
   </article>
 </template>

@@ -6,6 +6,7 @@ import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { ChartAsked, WeatherChart } from '../api/types'
+import { meanings } from '../numbers/readNumber'
 import { useAttempt } from '../composables/useAttempt'
 import { useBook } from '../stores/book'
 import { useCatalogue } from '../stores/catalogue'
@@ -36,8 +37,8 @@ const units = computed(() => (book.units ?? []).map((one) => ({ value: String(on
 const open = (id: unknown) => router.push({ path: `/handbook/weather/${String(id)}`, query: route.query })
 
 const number = (text: string) => {
-  const value = Number(text.trim().replace(',', '.').replace('−', '-'))
-  return text.trim() && Number.isFinite(value) ? value : null
+  const [value, other] = meanings(text.trim())
+  return value !== undefined && other === undefined ? value : null
 }
 const asked = computed<ChartAsked | null>(() => {
   if (!entry.value) return null

@@ -72,6 +72,16 @@ export const useOutbox = defineStore('outbox', () => {
     entries.value = entries.value.filter((entry) => !shelves.has(entry.shelf))
   }
 
+  /** A number that was refused has nothing more to say once a later one stands in its place. */
+  function forgetRefusedBefore(taken: Entry) {
+    if (taken.what !== 'readings') return
+    const { run, reading } = taken.body
+    const same = (one: Entry) =>
+      one.refused && one.what === 'readings' && one.visitId === taken.visitId && one.body.run === run &&
+      one.body.reading.station === reading.station && one.body.reading.quantity === reading.quantity && one.shelf < taken.shelf
+    entries.value.filter(same).forEach(drop)
+  }
+
   async function flush() {
     const visits = new Set(unsent.value.map((entry) => entry.visitId))
     await Promise.all([...visits].filter((visit) => !sending.has(visit)).map(sendAll))
@@ -84,6 +94,7 @@ export const useOutbox = defineStore('outbox', () => {
       while ((next = unsent.value.find((entry) => entry.visitId === visitId))) {
         await send(next)
         next.sent = !next.refused
+        if (next.sent) forgetRefusedBefore(next)
       }
       // With nothing awaited since the last was sent, what it changes is drawn at once, and once.
       offline.value = false

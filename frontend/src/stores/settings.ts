@@ -22,9 +22,11 @@ export const useSettings = defineStore('settings', () => {
   ])
   /** Whether tags show what a sound machine would read beside what was read. */
   const expected = remembered<'shown' | 'hidden'>('icepick.expected', 'hidden', ['shown', 'hidden'])
+  /** The mode a call was last started in: the season. */
+  const season = remembered<'heating' | 'cooling'>('icepick.season', 'heating', ['heating', 'cooling'])
   watchEffect(() => {
     document.documentElement.dataset.theme = theme.value
     document.documentElement.dataset.bsTheme = theme.value === 'shade' ? 'dark' : 'light'
   })
-  return { theme, units, method, expected }
+  return { theme, units, method, expected, season }
 })

@@ -2,13 +2,14 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Clock, CompressorLoad, FirstRun, MarkCode, ObservationCode, QuantityName, UnitSystem, VisitView } from '../api/types'
+import type { Clock, CompressorLoad, FirstRun, MarkCode, ObservationCode, QuantityName, Reading, UnitSystem, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { setClockOf } from './clock'
 import { entryKey, useOnce } from './entryKey'
 import { remember, rememberedSince } from './memory'
 import { useOutbox } from './outbox'
 import { useSettings } from './settings'
+import { figure } from '../walk/figures'
 import { patched, shared } from './sharing'
 import type { Operation } from 'rfc6902'
 
@@ -48,6 +49,10 @@ export const useVisit = defineStore('visit', () => {
   const spot = ref<Spot>({ station: '', quantity: 'temperature' })
   const tray = ref<Tray>('pipes')
   const circuitCount = ref(4)
+  /** What was done last without being seen, in words. */
+  const said = ref('')
+  /** Readings of this run that were taken back, the latest last. */
+  const undone = shallowRef<Reading[]>([])
   /** Of what is on screen; empty where it is to be asked for whole. */
   let revision = ''
   let wanted = 0
@@ -183,6 +188,8 @@ export const useVisit = defineStore('visit', () => {
   async function load(id: number) {
     if (view.value?.id !== id) {
       view.value = null
+      undone.value = []
+      said.value = ''
       runId.value = ''
       spot.value = { station: '', quantity: 'temperature' }
       tray.value = 'pipes'
@@ -250,6 +257,21 @@ export const useVisit = defineStore('visit', () => {
     goToFirstUnread()
   }
 
+  /** Whether nothing was read, seen or written in this run. */
+  const runIsEmpty = computed(
+    () =>
+      !(run.value?.notes ?? '').trim() && !waiting.value.some((entry) => entry.what !== 'withdrawals') &&
+      !(view.value?.entries ?? []).some((entry) => entry.run === runId.value && !entry.withdrawn),
+  )
+
+  /** Remove this run; whether its visit went with it. */
+  async function removeRun(): Promise<boolean> {
+    const { with_visit } = await ask(client.DELETE('/api/visits/{visit_id}/runs/{run}', { params: ofRun() }))
+    if (with_visit) view.value = null
+    else await load(params().path.visit_id)
+    return with_visit
+  }
+
   const ofRun = () => ({ path: { ...params().path, run: runId.value } })
 
   async function setClock(body: Clock) {
@@ -288,17 +310,16 @@ export const useVisit = defineStore('visit', () => {
     if (!view.value) return false
     const again = shown.value.has(spotKey(at))
     const method = instrumentAt(at) ?? settings.method
-    const taken = outbox.post(view.value.id, {
-      what: 'readings',
-      body: {
-        run: runId.value,
-        entry_key: entryKey(),
-        reading: { ...at, value, unit: unit as 'degF', method, at: new Date().toISOString() },
-      },
-    })
-    if (taken) advance(again)
-    return taken
+    const taken = post({ station: at.station, quantity: at.quantity, value, unit: unit as 'degF', method, at: new Date().toISOString() })
+    if (!taken) return false
+    undone.value = []
+    said.value = ''
+    advance(again)
+    return true
   }
+
+  const post = (reading: Reading) =>
+    outbox.post(view.value!.id, { what: 'readings', body: { run: runId.value, entry_key: entryKey(), reading } })
 
   function mark(code: ObservationCode) {
     if (!view.value) return
@@ -328,29 +349,60 @@ export const useVisit = defineStore('visit', () => {
     if (view.value) outbox.post(view.value.id, { what: 'withdrawals', body: { entry_key: key } })
   }
 
-  /** Take back the last reading of this run that stands. */
+  /** A reading in words: *162 °F at discharge line*. */
+  const inWords = ({ value, unit, ...at }: Spot & { value: number; unit: string }) =>
+    `${figure(value)} ${catalogue.symbol(unit)} at ${catalogue.titleOf(at.station, at.quantity)}`
+
+  /** Take back the last reading of this run that stands. What was refused never stood, and goes as well. */
   function undo() {
     const going = new Set(waiting.value.flatMap((e) => (e.what === 'withdrawals' ? e.body.entry_key : [])))
+    const known = new Set(view.value?.entries.map((e) => e.entry_key))
     const made = [
       ...(view.value?.entries.filter((e) => !e.withdrawn) ?? []),
-      ...waiting.value.flatMap((e) => (e.what === 'readings' ? e.body : [])),
+      ...waiting.value.flatMap((e) => (e.what === 'readings' && !known.has(e.body.entry_key) ? e.body : [])),
     ]
     const last = made.findLast((e) => e.run === runId.value && e.reading && !going.has(e.entry_key))
-    if (!last?.reading) return
-    takeBack(last.entry_key)
+    if (!last?.reading) return (said.value = 'Nothing of this run is left to take back.')
+    const refused = waiting.value.find((e) => e.what === 'readings' && e.refused && e.body.entry_key === last.entry_key)
+    if (refused) outbox.drop(refused)
+    else takeBack(last.entry_key)
+    undone.value = [...undone.value, last.reading]
     goTo(last.reading)
+    said.value = `Took back ${inWords(last.reading)}.`
+  }
+
+  /** Enter again what was taken back last. */
+  function redo() {
+    const again = undone.value.at(-1)
+    if (!again) return (said.value = 'Nothing was taken back that could be entered again.')
+    if (!post({ ...again, at: new Date().toISOString() })) return
+    undone.value = undone.value.slice(0, -1)
+    goTo(again)
+    said.value = `Entered again: ${inWords(again)}.`
   }
 
   const isHere = (at: Spot) => spotKey(at) === spotKey(spot.value)
+  const unread = (places: Spot[] | undefined) => places?.find((place) => !shown.value.has(spotKey(place)))
+  const traysHere = computed(() => TRAYS.filter((name) => spots.value.get(name)?.length))
+  /** The first place without a reading in the trays that follow, round to this one. */
+  function beyond(): Spot | undefined {
+    const at = traysHere.value.indexOf(tray.value)
+    const following = [...traysHere.value.slice(at + 1), ...traysHere.value.slice(0, at + 1)]
+    return following.map((name) => unread(spots.value.get(name))).find(Boolean)
+  }
 
   /** To the next place without a reading: of this tray, or of the next one once this is full. */
   function advance(again = false) {
     const at = here.value.findIndex(isHere)
     const onwards = [...here.value.slice(at + 1), ...here.value.slice(0, Math.max(at, 0))]
-    const unread = (places: Spot[]) => places.find((place) => !shown.value.has(spotKey(place)))
-    const trays = TRAYS.slice(TRAYS.indexOf(tray.value) + 1)
-    const beyond = trays.map((name) => unread(spots.value.get(name) ?? [])).find(Boolean)
-    const next = unread(onwards) ?? (again ? onwards[0] : (beyond ?? onwards[0]))
+    const next = unread(onwards) ?? (again ? onwards[0] : (beyond() ?? onwards[0]))
+    if (next) goTo(next)
+  }
+
+  /** Leave this place unread: to the next one of this tray that is, and from the last on to the next tray. */
+  function skip() {
+    const at = here.value.findIndex(isHere)
+    const next = unread(here.value.slice(at + 1)) ?? beyond()
     if (next) goTo(next)
   }
 
@@ -360,9 +412,21 @@ export const useVisit = defineStore('visit', () => {
 
   function chooseTray(name: Tray) {
     tray.value = name
-    const open = here.value.find((at) => !shown.value.has(spotKey(at))) ?? here.value[0]
+    const open = unread(here.value) ?? here.value[0]
     if (open) spot.value = open
   }
+
+  function stepTray(by: 1 | -1) {
+    const count = traysHere.value.length
+    const name = traysHere.value[(traysHere.value.indexOf(tray.value) + by + count) % count]
+    if (name) chooseTray(name)
+  }
+
+  /** What was read at this place in the latest other run, to be taken over where it is the same still. */
+  const same = computed(() => {
+    const others = (view.value?.examination.runs ?? []).filter((one) => one.id !== runId.value)
+    return others.flatMap((one) => one.readings.filter((reading) => spotKey(reading) === spotKey(spot.value))).at(-1) ?? null
+  })
 
   function stepRun(by: 1 | -1) {
     const runs = view.value?.visit.runs ?? []
@@ -371,6 +435,7 @@ export const useVisit = defineStore('visit', () => {
 
   function chooseRun(id: string) {
     runId.value = id
+    undone.value = []
     goToFirstUnread()
   }
 
@@ -387,8 +452,8 @@ export const useVisit = defineStore('visit', () => {
   )
 
   return {
-    view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, circuitCount,
-    open, load, refresh, keepUp, addRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, markRecording, look, takeBack, undo, advance, step, stepRun, chooseRun,
+    view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, said, undone, traysHere, same, circuitCount,
+    open, load, refresh, keepUp, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, markRecording, look, takeBack, trayOf, undo, redo, advance, skip, stepTray, step, stepRun, chooseRun,
     chooseTray, goTo,
   }
 })

@@ -2,6 +2,7 @@
 // A number with its unit, or nothing. What can't be read as a number stays in the field, marked.
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed, ref, shallowRef, watch } from 'vue'
+import { inOneMessage, readNumber } from '../numbers/readNumber'
 import { useCatalogue } from '../stores/catalogue'
 
 interface Quantity {
@@ -14,11 +15,13 @@ const catalogue = useCatalogue()
 
 const text = ref('')
 const unit = shallowRef<U>(props.units[0]!)
-const wrong = ref(false)
+const wrong = ref('')
+const read = () => readNumber(text.value, [unit.value, ...props.units], catalogue.catalogue?.suffixes ?? {})
 watch(
   () => props.modelValue,
   (now) => {
-    if (now && Number(text.value.replace(',', '.')) === now.value && unit.value === now.unit) return
+    const shown = read()
+    if (now && 'value' in shown && shown.value === now.value && shown.unit === now.unit) return
     text.value = now ? String(now.value) : ''
     if (now) unit.value = now.unit
   },
@@ -27,10 +30,17 @@ watch(
 const options = computed(() => props.units.map((value) => ({ value, text: catalogue.symbol(value) })))
 
 function put() {
-  const typed = text.value.trim().replace(',', '.')
-  const value = Number(typed)
-  wrong.value = typed !== '' && !Number.isFinite(value)
-  if (!wrong.value) emit('update:modelValue', typed === '' ? null : { value, unit: unit.value })
+  wrong.value = ''
+  if (!text.value.trim()) return emit('update:modelValue', null)
+  const found = read()
+  if ('problem' in found) {
+    wrong.value = inOneMessage(found)
+    return
+  }
+  // `3.5kW` names its unit by itself.
+  text.value = String(found.value)
+  unit.value = found.unit as U
+  emit('update:modelValue', { value: found.value, unit: unit.value })
 }
 function putUnit(chosen: unknown) {
   unit.value = chosen as U
@@ -42,11 +52,11 @@ function putUnit(chosen: unknown) {
   <div>
     <label :for="id">{{ label }}</label>
     <div class="line">
-      <input :id="id" v-model="text" class="form-control" inputmode="decimal" autocomplete="off" :aria-invalid="wrong" @change="put" />
+      <input :id="id" v-model="text" class="form-control" inputmode="decimal" autocomplete="off" :aria-invalid="!!wrong" @change="put" />
       <span v-if="units.length === 1" class="unit">{{ catalogue.symbol(units[0]!) }}</span>
       <BFormSelect v-else :model-value="unit" :options="options" :aria-label="`${label}, unit`" @update:model-value="putUnit" />
     </div>
-    <p v-if="wrong" class="fail" role="alert">“{{ text }}” is not a number.</p>
+    <p v-if="wrong" class="fail" role="alert">{{ wrong }}</p>
   </div>
 </template>
 

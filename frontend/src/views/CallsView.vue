@@ -11,10 +11,10 @@ import { useSettings } from '../stores/settings'
 const calls = useCalls()
 const settings = useSettings()
 const router = useRouter()
-const { trouble, attempt } = useAttempt()
+const { trouble, busy, attempt, once } = useAttempt()
 
 const start = (call: NewCall) =>
-  attempt(async () => router.push({ name: 'walk', params: { id: await calls.start(call) } }))
+  once(async () => router.push({ name: 'walk', params: { id: await calls.start(call) } }))
 
 onMounted(() => attempt(calls.load))
 watch(() => settings.units, () => attempt(calls.load))
@@ -29,7 +29,7 @@ watch(() => settings.units, () => attempt(calls.load))
     </section>
     <aside aria-labelledby="start-title">
       <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="calls.units" :units="calls.units" :silent="silentSince !== null" @start="start" />
+      <StartCall v-if="calls.units" :units="calls.units" :silent="silentSince !== null" :busy="busy" @start="start" />
     </aside>
   </div>
 </template>

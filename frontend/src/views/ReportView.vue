@@ -4,6 +4,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, watch } from 'vue'
 import type { RankedFault } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
+import { useKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
@@ -33,19 +34,27 @@ const limits = computed(() => {
     (limit) => telling.has(limit.name) || (used.has(limit.name) && limit.value !== limit.default),
   )
 })
+// A run in which nothing was read, seen or written says nothing on paper.
+const runs = computed(() =>
+  (view.value?.examination.runs ?? []).flatMap((run, index) => {
+    const { readings = [], observations = [], notes = null } = view.value?.visit.runs[index] ?? {}
+    return readings.length || observations.length || notes?.trim() ? [{ run, number: index + 1, notes }] : []
+  }),
+)
 const LIKELY = 0.1
 const likely = computed(() => (view.value?.examination.ranking ?? []).filter((one) => one.probability >= LIKELY).slice(0, 3))
 const percent = (share: number) => `${Math.min(Math.round(share * 100), 99)} %`
 const ruled = (one: RankedFault) => one.rule_out.filter((out) => out.status === 'done').map((out) => out.text).join('; ')
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'long' })
 const print = () => window.print()
+useKeys({ p: print })
 </script>
 
 <template>
   <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }}</p>
   <article v-if="view" class="report panel">
     <div class="tools">
-      <BButton variant="primary" @click="print">Print</BButton>
+      <BButton variant="primary" aria-keyshortcuts="p" @click="print">Print</BButton>
       <a class="btn btn-secondary" :href="`/api/visits/${id}/document`" :download="`visit-${id}.json`">Visit as a file</a>
     </div>
     <header>
@@ -70,8 +79,7 @@ const print = () => window.print()
       </li>
     </ul>
     <ReportRun
-      v-for="(run, index) in view.examination.runs" :key="run.id" :run="run" :number="index + 1"
-      :notes="view.visit.runs[index]?.notes ?? null"
+      v-for="{ run, number, notes } in runs" :key="run.id" :run="run" :number="number" :notes="notes"
     />
     <ReportRecording
       v-for="(recording, index) in view.examination.recordings" :key="recording.id" :recording="recording" :number="index + 1"

@@ -2,7 +2,8 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue'
 import { silentSince } from '../api/line'
-import type { NextReading } from '../api/types'
+import { useRouter } from 'vue-router'
+import type { FirstRun, NextReading } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
 import { useNarrow } from '../composables/useMedia'
@@ -12,6 +13,7 @@ import { useOutbox } from '../stores/outbox'
 import { useVisit, type Spot } from '../stores/visit'
 import KeysHelp from '../shell/KeysHelp.vue'
 import SetAside from '../shell/SetAside.vue'
+import AnotherRun from '../walk/AnotherRun.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
@@ -45,7 +47,7 @@ const narrow = useNarrow()
 const half = ref<'indoors' | 'outdoors'>('outdoors')
 const catalogue = useCatalogue()
 const settings = useSettings()
-const { trouble, attempt } = useAttempt()
+const { trouble, busy, attempt, once } = useAttempt()
 
 watch(
   () => props.id,
@@ -75,25 +77,29 @@ function pressIn(station: string, run: string) {
 
 const helping = ref(false)
 const finding = ref(false)
+const adding = ref(false)
 const everySpot = computed(() => [...visit.spots.values()].flat())
 async function found(spot: Spot) {
   await nextTick()
   press(spot)
 }
 const KEYS = [
-  { key: 'Enter', does: 'take the number and go to the next station' },
+  { key: 'Enter', does: 'take the number, or a row of them (168 166 52), and go on; with nothing typed, skip this place' },
   { key: '← → ↑ ↓', does: 'step between stations, from the reading field' },
-  { key: 'Esc', does: 'leave the reading field, so that the keys below work' },
+  { key: 'Page Up, Page Down', does: 'the tray before, the tray after' },
+  { key: '=', does: 'as it was read in the run before' },
+  { key: 'Esc', does: 'leave the reading field, so that the digits below choose a picture; letters work while it is empty' },
   ...PICTURES.map(({ key, name }) => ({ key, does: name })),
   { key: '/', does: 'jump to a station by name' },
   { key: '[ ]', does: 'the run before, the run after' },
-  { key: 'u', does: 'take the last reading back' },
+  { key: 'u, U', does: 'take the last reading back, enter it again' },
+  { key: 'm', does: 'another run: switch mode' },
   { key: 'e', does: 'show what this unit should read beside what was read' },
   { key: 'g, then c u h w r', does: 'go to Calls, Units, Handbook, Walk, Report' },
 ]
 
 async function go(next: NextReading) {
-  if (next.run === null) await attempt(() => visit.addRun({ mode: next.mode, started_at: new Date().toISOString() }))
+  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, started_at: new Date().toISOString() }))
   else if (next.run !== visit.runId) visit.chooseRun(next.run)
   visit.goTo(next)
   strip.value?.focus()
@@ -136,10 +142,24 @@ function enter(event: KeyboardEvent) {
   else strip.value?.focus()
 }
 
+const addRun = (run: FirstRun) =>
+  once(async () => {
+    await visit.addRun(run)
+    strip.value?.focus()
+  })
+const router = useRouter()
+/** A run that holds nothing goes; the last of a visit, and the visit with it. */
+async function removeRun() {
+  if (await visit.removeRun()) await router.push('/calls')
+}
+
 const toggleExpected = () => (settings.expected = settings.expected === 'shown' ? 'hidden' : 'shown')
 useKeys({
   ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
   u: () => visit.undo(),
+  U: () => visit.redo(),
+  m: () => (adding.value = silentSince.value === null),
+  '=': () => strip.value?.takeSame(),
   e: toggleExpected,
   '[': () => visit.stepRun(-1),
   ']': () => visit.stepRun(1),
@@ -156,8 +176,8 @@ useKeys({
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
-      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null"
-      @choose="visit.chooseRun" @add="(run) => attempt(() => visit.addRun(run))"
+      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty"
+      @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
     <div ref="stage" class="stage panel">
@@ -247,6 +267,7 @@ useKeys({
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
+  <AnotherRun v-if="visit.run" v-model="adding" :now="visit.run.mode" @add="(mode) => addRun({ mode, started_at: new Date().toISOString() })" />
   <StationFinder v-model="finding" :spots="everySpot" @go="found" />
 </template>
 

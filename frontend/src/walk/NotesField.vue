@@ -2,7 +2,7 @@
 // The notes of a run. Kept on this device while they are being written; where somebody else wrote meanwhile,
 // both texts are shown and nothing is lost.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { forget, keep, kept } from '../stores/shelf'
 
 const props = defineProps<{
@@ -12,21 +12,34 @@ const props = defineProps<{
   write: (text: string, revision: number) => Promise<boolean>
 }>()
 
-const draft = ref(kept(props.shelf) ?? props.text)
-const base = ref(props.revision)
+/** What is being written, and the revision it began from: another's text of later on must not be taken for its ground. */
+function shelved(): { text: string; base: number } | null {
+  const before = kept(props.shelf)
+  if (before === null) return null
+  try {
+    return JSON.parse(before) as { text: string; base: number }
+  } catch {
+    return { text: before, base: props.revision }
+  }
+}
+const begun = shelved()
+const draft = ref(begun?.text ?? props.text)
+const base = ref(begun?.base ?? props.revision)
+const field = useTemplateRef<HTMLTextAreaElement>('field')
+onMounted(() => field.value?.focus())
 const theirs = ref<string | null>(null)
 const trouble = ref('')
 const changed = computed(() => draft.value !== props.text)
 
 watch(draft, (now) => {
-  if (!keep(props.shelf, now)) trouble.value = 'This device has no room left to keep what you write: save it.'
+  if (!keep(props.shelf, JSON.stringify({ text: now, base: base.value }))) trouble.value = 'This device has no room left to keep what you write: save it.'
 })
 watch(
   () => props.text,
   (now, before) => {
     if (theirs.value === null && draft.value === before) {
-      draft.value = now
       base.value = props.revision
+      draft.value = now
     }
   },
 )
@@ -55,7 +68,10 @@ const keepTheirs = () => {
 <template>
   <div class="notes">
     <label :for="shelf">Notes on this run</label>
-    <textarea :id="shelf" v-model="draft" class="form-control" rows="5" maxlength="10000" />
+    <textarea
+      :id="shelf" ref="field" v-model="draft" class="form-control" rows="5" maxlength="10000" aria-keyshortcuts="Control+Enter"
+      @keydown.ctrl.enter.prevent="changed && theirs === null && save(draft, base)" @keydown.esc="field?.blur()"
+    />
     <p v-if="trouble" class="fail" role="alert">{{ trouble }}</p>
     <div v-if="theirs !== null" class="alert-line" role="alert">
       <p>Somebody else changed these notes meanwhile. They wrote:</p>
@@ -66,7 +82,7 @@ const keepTheirs = () => {
         <BButton @click="keepTheirs">take theirs</BButton>
       </div>
     </div>
-    <BButton v-else variant="primary" :disabled="!changed" @click="save(draft, base)">Save</BButton>
+    <BButton v-else variant="primary" :disabled="!changed" @click="save(draft, base)">Save <span class="quiet">Ctrl ↵</span></BButton>
   </div>
 </template>
 

@@ -6,8 +6,11 @@ import { storeToRefs } from 'pinia'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
-import { spotKey, TRAYS, useVisit } from '../stores/visit'
-import { parseEntry } from './parseEntry'
+import { spotKey, useVisit } from '../stores/visit'
+import { numbersOf, readNumber, type Entry } from '../numbers/readNumber'
+import { useMedia } from '../composables/useMedia'
+import { figure } from './figures'
+import KeyPad from './KeyPad.vue'
 import StationTag from './StationTag.vue'
 
 const visit = useVisit()
@@ -16,6 +19,8 @@ const { method, units } = storeToRefs(useSettings())
 
 const text = ref('')
 const problem = ref('')
+/** What a number can mean, where it can mean two things; what stands behind it in its row waits. */
+const either = ref<{ entries: Entry[]; rest: string[] } | null>(null)
 const field = useTemplateRef<HTMLInputElement>('field')
 const chips = useTemplateRef<HTMLElement>('chips')
 
@@ -26,6 +31,9 @@ const accepted = computed(() => {
   const shown = asked.value?.display_unit[units.value]
   return shown ? [shown, ...asked.value!.units.filter((unit) => unit !== shown)] : []
 })
+/** The unit a bare number is in: the keypad goes through them. */
+const padUnit = ref('')
+const bare = computed(() => (padUnit.value && accepted.value.includes(padUnit.value) ? padUnit.value : (accepted.value[0] ?? '')))
 const label = computed(() => catalogue.titleOf(visit.spot.station, visit.spot.quantity))
 const fixed = computed(() => visit.instrumentAt(visit.spot))
 const methods = computed(() =>
@@ -33,21 +41,54 @@ const methods = computed(() =>
     .filter(([value]) => value !== 'gauge' && value !== 'meter')
     .map(([value, word]) => ({ value, text: word })),
 )
-const trays = computed(() => TRAYS.filter((name) => visit.spots.get(name)?.length))
+
+const touch = useMedia('(pointer: coarse)')
+const away = ref(false)
+const focused = ref(false)
+const pad = computed(() => touch.value && focused.value && !away.value)
 
 function enter() {
   problem.value = ''
-  if (!text.value.trim()) {
-    visit.advance()
+  either.value = null
+  if (text.value.trim()) takeAll(numbersOf(text.value))
+  else visit.skip()
+  field.value?.focus()
+}
+
+/** One number after the other, each at the place the one before led to. What can't be taken stays in the field. */
+function takeAll(numbers: string[]) {
+  for (const [n, number] of numbers.entries()) {
+    const rest = numbers.slice(n + 1)
+    const found = readNumber(number, [bare.value, ...accepted.value], catalogue.catalogue?.suffixes ?? {}, asked.value?.possible)
+    if ('value' in found) {
+      if (takeOne(found)) continue
+    } else {
+      problem.value = found.problem
+      if ('either' in found) either.value = { entries: found.either, rest }
+    }
+    text.value = numbers.slice(n).join(' ')
     return
   }
-  const parsed = parseEntry(text.value, accepted.value, catalogue.catalogue?.suffixes ?? {})
-  if ('problem' in parsed) {
-    problem.value = parsed.problem
-    return
-  }
-  if (visit.take(visit.spot, parsed.value, parsed.unit)) text.value = ''
-  else problem.value = 'Not taken: this device has no room left to keep it until it is sent.'
+  text.value = ''
+}
+
+function takeOne({ value, unit }: Entry): boolean {
+  if (visit.take(visit.spot, value, unit)) return true
+  problem.value = 'Not taken: this device has no room left to keep it until it is sent.'
+  return false
+}
+
+function mean(entry: Entry) {
+  const rest = either.value?.rest ?? []
+  either.value = null
+  problem.value = ''
+  if (takeOne(entry)) takeAll(rest)
+  field.value?.focus()
+}
+
+function takeSame() {
+  if (visit.same && takeOne(visit.same)) text.value = ''
+  field.value?.focus()
 }
 
 function arrow(event: KeyboardEvent, by: 1 | -1) {
@@ -57,16 +98,23 @@ function arrow(event: KeyboardEvent, by: 1 | -1) {
   visit.step(by)
 }
 
+function nextUnit() {
+  const at = accepted.value.indexOf(bare.value)
+  padUnit.value = accepted.value[(at + 1) % accepted.value.length] ?? ''
+}
+
 /** Put the cursor in the field. */
 function focus() {
+  away.value = false
   field.value?.focus()
 }
-defineExpose({ focus })
+defineExpose({ focus, takeSame })
 
 watch(
   () => visit.spot,
   async (spot) => {
     problem.value = ''
+    either.value = null
     await nextTick()
     const chip = chips.value?.querySelector<HTMLElement>(`[data-station="${spot.station}"][data-quantity="${spot.quantity}"]`)
     if (chip && chips.value) chips.value.scrollLeft = chip.offsetLeft - chips.value.clientWidth / 3
@@ -77,29 +125,39 @@ watch(
 <template>
   <section class="strip panel" aria-label="Readings">
     <form class="entry" @submit.prevent="enter">
-      <label for="reading">{{ label }}</label>
+      <label for="reading" aria-live="polite">{{ label }}</label>
       <div class="line">
         <input
-          id="reading" ref="field" v-model="text" class="form-control figure" inputmode="decimal" autocomplete="off"
-          enterkeyhint="next" :placeholder="catalogue.symbol(accepted[0] ?? '')" :aria-invalid="!!problem"
+          id="reading" ref="field" v-model="text" class="form-control figure" :inputmode="touch && !away ? 'none' : 'decimal'"
+          autocomplete="off" enterkeyhint="next" data-passes-letters :placeholder="catalogue.symbol(bare)" :aria-invalid="!!problem"
           :aria-describedby="problem ? 'reading-problem' : undefined"
           @keydown.left="arrow($event, -1)" @keydown.right="arrow($event, 1)"
           @keydown.up="arrow($event, -1)" @keydown.down="arrow($event, 1)"
-          @keydown.esc="text = problem = ''; field?.blur()"
+          @keydown.page-up.prevent="visit.stepTray(-1)" @keydown.page-down.prevent="visit.stepTray(1)"
+          @keydown.esc="text = problem = ''; either = null; field?.blur()"
+          @focus="focused = true" @blur="focused = false" @click="away = false"
         />
         <button type="submit" class="btn btn-primary" aria-label="Take this reading">↵</button>
         <span v-if="fixed" class="fixed quiet">{{ catalogue.word('method', fixed) }}</span>
         <BFormSelect v-else v-model="method" :options="methods" aria-label="Instrument" />
       </div>
       <p v-if="problem" id="reading-problem" class="problem fail" role="alert">{{ problem }}</p>
+      <div v-if="either" class="either" role="group" aria-label="Which is meant">
+        <BButton v-for="one in either.entries" :key="one.value" @click="mean(one)">{{ one.value }} {{ catalogue.symbol(one.unit) }}</BButton>
+      </div>
+      <p v-if="visit.said" class="problem quiet" aria-live="polite">{{ visit.said }}</p>
     </form>
     <div class="places">
-      <div class="trays" role="group" aria-label="Trays">
-        <BButton
-          v-for="name in trays" :key="name" :aria-pressed="visit.tray === name"
-          @click="visit.chooseTray(name); focus()"
-        >{{ name }}</BButton>
-        <BButton class="undo" @click="visit.undo(); focus()">undo</BButton>
+      <div class="head">
+        <div class="trays" role="group" aria-label="Trays">
+          <BButton
+            v-for="name in visit.traysHere" :key="name" :aria-pressed="visit.tray === name"
+            @click="visit.chooseTray(name); focus()"
+          >{{ name }}</BButton>
+        </div>
+        <BButton v-if="visit.same" :aria-label="`as in the run before: ${figure(visit.same.value)} ${catalogue.symbol(visit.same.unit)}`" @click="takeSame">= {{ figure(visit.same.value) }}</BButton>
+        <BButton @click="visit.undo(); focus()">undo</BButton>
+        <BButton v-if="visit.undone.length" @click="visit.redo(); focus()">redo</BButton>
       </div>
       <div ref="chips" class="chips">
         <StationTag
@@ -110,6 +168,10 @@ watch(
         <BButton v-if="visit.tray === 'circuits'" aria-label="More circuits" @click="visit.circuitCount += 2">+</BButton>
       </div>
     </div>
+    <KeyPad
+      v-if="pad" :unit="bare" :units="accepted" :symbol="catalogue.symbol" @type="(key) => (text += key)" @erase="text = text.slice(0, -1)"
+      @unit="nextUnit" @enter="enter" @skip="text = ''; visit.skip()" @hide="away = true"
+    />
   </section>
 </template>
 
@@ -144,10 +206,27 @@ input.figure {
   margin: 0.2rem 0 0;
   font-size: 0.9rem;
 }
+.either {
+  display: flex;
+  gap: 0.4rem;
+  margin-top: 0.3rem;
+}
 .places {
   min-width: 0;
 }
+.head {
+  display: flex;
+  gap: 0.25rem;
+  align-items: center;
+}
+.head > .btn {
+  flex: none;
+  padding: 0 0.6rem;
+  border-color: var(--hair);
+}
 .trays {
+  flex: 1;
+  min-width: 0;
   display: flex;
   gap: 0.25rem;
   overflow-x: auto;
@@ -161,10 +240,6 @@ input.figure {
 .trays .btn[aria-pressed='true'] {
   border-color: var(--ink);
   font-weight: 600;
-}
-.trays .undo {
-  margin-left: auto;
-  border-color: var(--hair);
 }
 .chips {
   position: relative;

@@ -9,8 +9,8 @@ import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
-const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean }>()
-const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad] }>()
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean }>()
+const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad]; another: []; remove: [] }>()
 const catalogue = useCatalogue()
 const now = useNow()
 
@@ -40,13 +40,6 @@ function setSpeed(event: Event) {
 }
 const isSettled = computed(() => run.value && settling(run.value) === 'settled')
 const begin = () => new Date().toISOString()
-const otherModes = computed(() => [
-  { value: '', text: '+ run in …' },
-  ...Object.entries(catalogue.catalogue?.words.mode ?? {}).map(([value, text]) => ({ value, text })),
-])
-function add(mode: string) {
-  if (mode) emit('add', { mode: mode as Mode, started_at: begin() })
-}
 </script>
 
 <template>
@@ -58,8 +51,8 @@ function add(mode: string) {
       <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
-    <BButton :disabled="silent" @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
-    <BFormSelect class="other" :model-value="''" :options="otherModes" :disabled="silent" aria-label="Another run" @update:model-value="(mode) => add(String(mode))" />
+    <BButton :disabled="silent || busy" @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
+    <BButton :disabled="silent || busy" @click="emit('another')">another run …</BButton>
     <BFormSelect
       v-if="run && run.mode !== 'off' && compressor === 'two_stage'" class="other" :model-value="run.compressor_stage ?? ''"
       :options="stages" :disabled="silent" aria-label="Compressor stage" @update:model-value="setStage"
@@ -75,6 +68,7 @@ function add(mode: string) {
     <BButton v-if="run && !isSettled" class="clock" :disabled="silent" @click="emit('clock', { started_at: begin() })">
       starts now
     </BButton>
+    <BButton v-if="empty" :disabled="silent || busy" @click="emit('remove')">remove this {{ runs.length > 1 ? 'run' : 'visit' }}</BButton>
     <span v-if="silent" class="quiet why">another run waits for the server</span>
   </div>
 </template>

@@ -2,25 +2,37 @@
 // Jump to a station by a part of its name.
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
-import { computed, onScopeDispose, ref, watch } from 'vue'
-import { useDialogKeys } from '../composables/useKeys'
+import { computed, ref, watch } from 'vue'
+import { useDialogKeys, useEarlyKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
-import { spotKey, type Spot } from '../stores/visit'
+import { spotKey, useVisit, type Spot, type Tray } from '../stores/visit'
 
 const props = defineProps<{ spots: Spot[] }>()
 const emit = defineEmits<{ go: [spot: Spot] }>()
 const open = defineModel<boolean>({ required: true })
 const catalogue = useCatalogue()
 const wanted = ref('')
+const { trayOf } = useVisit()
 const MOST = 8
+const WHERE: Record<Tray, string> = {
+  pipes: 'pipe', gauges: 'gauge', air: 'air', water: 'water', electrical: 'electrical', circuits: 'coil circuit',
+}
 
 const name = (spot: Spot) =>
   catalogue.title(spot.station) +
   (spot.quantity === 'temperature' ? '' : `, ${catalogue.word('quantity', spot.quantity)}`)
+/** The whole name first, then what begins like it, then what has every part of it anywhere. */
+function rank(spot: Spot, typed: string): number {
+  const names = [name(spot), catalogue.title(spot.station), catalogue.short(spot.station)].map((one) => one.toLowerCase())
+  if (names.includes(typed)) return 0
+  return names.some((one) => one.startsWith(typed)) ? 1 : 2
+}
 const found = computed(() => {
-  const parts = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const typed = wanted.value.trim().toLowerCase()
+  const parts = typed.split(/\s+/).filter(Boolean)
   return props.spots
-    .filter((spot) => parts.every((part) => `${name(spot)} ${catalogue.short(spot.station)}`.toLowerCase().includes(part)))
+    .filter((spot) => parts.every((part) => `${name(spot)} ${catalogue.short(spot.station)} ${WHERE[trayOf(spot.station)]}`.toLowerCase().includes(part)))
+    .sort((a, b) => rank(a, typed) - rank(b, typed))
     .slice(0, MOST)
 })
 // The dialog gives the cursor back to where it was; only then can it go on to the station.
@@ -28,16 +40,12 @@ let chosen: Spot | null = null
 watch(open, () => (wanted.value = ''), { flush: 'sync' })
 useDialogKeys(open)
 
-// Quick fingers are ahead of the cursor: what they type belongs to the name.
-function early(event: KeyboardEvent) {
-  if (!open.value || event.defaultPrevented || (event.target as Element).closest('.modal')) return
-  if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey) wanted.value += event.key
+useEarlyKeys(open, (event) => {
+  if (event.key.length === 1) wanted.value += event.key
   else if (event.key === 'Enter') choose(found.value[0])
-  else return
-  event.preventDefault()
-}
-addEventListener('keydown', early)
-onScopeDispose(() => removeEventListener('keydown', early))
+  else return false
+  return true
+})
 
 function choose(spot: Spot | undefined) {
   if (!spot) return
@@ -57,7 +65,7 @@ function gone() {
     </form>
     <ul>
       <li v-for="spot in found" :key="spotKey(spot)">
-        <button type="button" class="btn" @click="choose(spot)">{{ name(spot) }}</button>
+        <button type="button" class="btn" @click="choose(spot)">{{ name(spot) }} <span class="quiet where">{{ WHERE[trayOf(spot.station)] }}</span></button>
       </li>
     </ul>
     <p v-if="!found.length" class="quiet">No station of this unit has that in its name.</p>
@@ -72,6 +80,8 @@ ul {
 }
 .btn {
   width: 100%;
+  display: flex;
+  justify-content: space-between;
   text-align: left;
   border-color: transparent;
 }

@@ -136,7 +136,7 @@ def entries(connection: sqlite3.Connection, visit_id: int) -> list[Entry]:
              UNION ALL
              SELECT run_id, entry_key, recorded_at, id, NULL, NULL, NULL, NULL, NULL, NULL, code, value
              FROM observations WHERE run_id IN (SELECT id FROM runs WHERE visit_id = :visit)
-           ) AS e JOIN runs ON runs.id = e.run_id
+           ) AS e JOIN standing_runs AS runs ON runs.id = e.run_id
            LEFT JOIN withdrawals ON withdrawals.entry_key = e.entry_key
            ORDER BY e.recorded_at, e.id""",
         {"visit": visit_id},

@@ -70,7 +70,8 @@ def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revisi
     )
     connection.execute(
         """UPDATE visits SET unit_revision_id = ? WHERE id = (
-             SELECT visits.id FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+             SELECT visits.id FROM standing_visits AS visits
+             JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
              WHERE unit_revisions.unit_id = ? ORDER BY visits.opened_at DESC, visits.id DESC LIMIT 1)""",
         (cursor.lastrowid, unit_id),
     )

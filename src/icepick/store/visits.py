@@ -39,7 +39,7 @@ def notes_revision(connection: sqlite3.Connection, visit_id: int) -> dict[str, i
     """The revision of each run's notes, by the run's id; 0 where there are none."""
     rows = connection.execute(
         """SELECT runs.key, coalesce(max(note_revisions.id), 0) AS revision
-           FROM runs LEFT JOIN note_revisions ON note_revisions.run_id = runs.id
+           FROM standing_runs AS runs LEFT JOIN note_revisions ON note_revisions.run_id = runs.id
            WHERE runs.visit_id = ? GROUP BY runs.id""",
         (visit_id,),
     )
@@ -48,6 +48,10 @@ def notes_revision(connection: sqlite3.Connection, visit_id: int) -> dict[str, i
 
 class UnknownRunError(KeyError):
     """The visit has no run of this id."""
+
+
+class HoldsSomethingError(Exception):
+    """What was to be removed holds entries."""
 
 
 def open_visit(
@@ -102,7 +106,9 @@ def find_run(connection: sqlite3.Connection, visit_id: int, key: str) -> int:
     UnknownRunError
         The visit has no run of this id.
     """
-    row = connection.execute("SELECT id FROM runs WHERE visit_id = ? AND key = ?", (visit_id, key)).fetchone()
+    row = connection.execute(
+        "SELECT id FROM standing_runs WHERE visit_id = ? AND key = ?", (visit_id, key)
+    ).fetchone()
     if row is None:
         raise UnknownRunError(key)
     return int(row["id"])
@@ -164,6 +170,41 @@ def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> N
         add_observation(connection, run_id, observation)
 
 
+def remove_run(connection: sqlite3.Connection, visit_id: int, run_id: int) -> bool:
+    """Take a run that holds nothing out of its visit; with the last one, and no recording, the visit goes too.
+
+    Returns
+    -------
+    bool
+        Whether the visit went.
+
+    Raises
+    ------
+    HoldsSomethingError
+        Something was read, seen or written in the run, and stands.
+    """
+    (held,) = connection.execute(
+        f"""SELECT (SELECT count(*) FROM readings WHERE run_id = :run AND {_STANDS})
+                 + (SELECT count(*) FROM observations WHERE run_id = :run AND {_STANDS})
+                 + (SELECT coalesce((SELECT trim(text) != '' FROM note_revisions
+                                     WHERE run_id = :run ORDER BY id DESC LIMIT 1), 0))""",
+        {"run": run_id},
+    ).fetchone()
+    if held:
+        raise HoldsSomethingError
+    connection.execute("INSERT INTO removed_runs (run_id, recorded_at) VALUES (?, ?)", (run_id, now()))
+    (left,) = connection.execute(
+        f"""SELECT (SELECT count(*) FROM standing_runs WHERE visit_id = :visit)
+                 + (SELECT count(*) FROM recordings WHERE visit_id = :visit AND {_STANDS})""",
+        {"visit": visit_id},
+    ).fetchone()
+    if not left:
+        connection.execute(
+            "INSERT INTO removed_visits (visit_id, recorded_at) VALUES (?, ?)", (visit_id, now())
+        )
+    return not left
+
+
 def find_visit(connection: sqlite3.Connection, visit_id: int) -> StoredVisit | None:
     """One visit as a document, or None."""
     found = _visits(connection, "WHERE visits.id = ?", (visit_id,))
@@ -184,7 +225,7 @@ def visits_of_unit(connection: sqlite3.Connection, unit_id: int) -> list[StoredV
 def visits_before(connection: sqlite3.Connection, visit: StoredVisit, most: int) -> list[StoredVisit]:
     """The last visits to a unit before one of them, oldest first."""
     before = """WHERE visits.id IN (
-        SELECT visits.id FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+        SELECT visits.id FROM standing_visits AS visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
         WHERE unit_revisions.unit_id = ? AND (visits.opened_at, visits.id) < (?, ?)
         ORDER BY visits.opened_at DESC, visits.id DESC LIMIT ?)"""
     return _visits(connection, before, (visit.unit_id, visit.opened_at, visit.id, most))[::-1]
@@ -199,7 +240,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
     heads = connection.execute(
         f"""SELECT visits.id, visits.complaint, visits.opened_at, units.id AS unit_id, sites.document AS site,
                    unit_revisions.document AS unit
-            FROM visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+            FROM standing_visits AS visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
             JOIN units ON units.id = unit_revisions.unit_id JOIN sites ON sites.id = units.site_id
             {where} ORDER BY visits.opened_at DESC, visits.id DESC""",
         values,
@@ -207,7 +248,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
     run_rows = connection.execute(
         f"""SELECT runs.*, (
               SELECT text FROM note_revisions WHERE run_id = runs.id ORDER BY id DESC LIMIT 1
-            ) AS notes FROM runs JOIN visits ON visits.id = runs.visit_id {where} ORDER BY runs.id""",
+            ) AS notes FROM standing_runs AS runs JOIN visits ON visits.id = runs.visit_id {where} ORDER BY runs.id""",
         values,
     ).fetchall()
     readings: dict[int, list[dict[str, Any]]] = defaultdict(list)

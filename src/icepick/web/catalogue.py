@@ -8,10 +8,18 @@ from pydantic import BaseModel
 
 from icepick.core.circuit.graph import USUAL_BYPASS
 from icepick.core.document.codes import Bypass, MeterKind, QuantityName
-from icepick.core.document.stations import NUMBERED, STATIONS, Group, Place
+from icepick.core.document.stations import NUMBERED, STATIONS, Allowed, Group, Place
 from icepick.core.document.words import WORDS
 from icepick.core.indicators import INDICATORS
-from icepick.core.properties.quantities import DISPLAY_UNITS, SUFFIXES, SYMBOLS, UNITS, UnitSystem
+from icepick.core.properties.quantities import (
+    DISPLAY_UNITS,
+    SUFFIXES,
+    SYMBOLS,
+    UNITS,
+    UnitSystem,
+    from_si,
+    to_si,
+)
 from icepick.core.properties.refrigerants import Refrigerant
 from icepick.web.contract import Api
 from icepick.web.limits import LimitView, limits
@@ -19,9 +27,17 @@ from icepick.web.limits import LimitView, limits
 api = Api("catalogue")
 
 
+class Possible(BaseModel):
+    """The range outside which a number is refused as a slip of the hand, in some unit."""
+
+    low: float
+    high: float
+
+
 class StationQuantity(BaseModel):
     quantity: QuantityName
     units: list[str]
+    possible: dict[str, Possible]
     display_unit: dict[UnitSystem, str]
 
 
@@ -48,6 +64,14 @@ class Catalogue(BaseModel):
     usual_bypass: dict[MeterKind, Bypass]
 
 
+def _possible(allowed: Allowed, unit: str) -> Possible:
+    low, high = (
+        from_si(to_si(end, allowed.unit, allowed.kind), unit, allowed.kind)
+        for end in (allowed.low, allowed.high)
+    )
+    return Possible(low=round(low, 4), high=round(high, 4))
+
+
 @api.endpoint("get", "/catalogue", gives=Catalogue)
 def get_catalogue() -> Catalogue:
     """Stations, units, words and practice limits."""
@@ -64,6 +88,7 @@ def get_catalogue() -> Catalogue:
                         {
                             "quantity": name,
                             "units": list(UNITS[allowed.kind]),
+                            "possible": {unit: _possible(allowed, unit) for unit in UNITS[allowed.kind]},
                             "display_unit": {
                                 system: units[allowed.kind] for system, units in DISPLAY_UNITS.items()
                             },

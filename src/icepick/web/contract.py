@@ -25,7 +25,7 @@ from icepick.store.receipts import KeyUsedError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 
 _log = logging.getLogger(__name__)
-Verb = Literal["get", "post", "patch", "put"]
+Verb = Literal["get", "post", "patch", "put", "delete"]
 _REF = "#/components/schemas/{model}"
 
 LARGEST_ID = 2**63 - 1

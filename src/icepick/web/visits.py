@@ -118,6 +118,12 @@ class RunAdded(BaseModel):
     run: str
 
 
+class RunRemoved(BaseModel):
+    """Whether the visit, which held nothing else, went with the run."""
+
+    with_visit: bool
+
+
 class RunChanged(BaseModel):
     """The run that was changed."""
 
@@ -252,6 +258,18 @@ def _one_more(found: store.StoredVisit, run: FirstRun) -> str:
     if len(found.document.runs) >= MOST_RUNS:
         raise problem(409, f"A visit holds {MOST_RUNS:,} runs at most; start another call.")
     return _add_run(found.id, run)
+
+
+@api.endpoint("delete", "/visits/<int:visit_id>/runs/<run>", gives=RunRemoved)
+def remove_run(visit_id: int, run: str) -> RunRemoved:
+    """Remove a run that holds nothing, and with the last one its visit."""
+    with writing(connection()) as db:
+        try:
+            return RunRemoved(with_visit=store.remove_run(db, visit_id, _run_row(visit_id, run)))
+        except store.HoldsSomethingError:
+            raise problem(
+                409, "This run holds readings or notes: only an empty one can be removed."
+            ) from None
 
 
 @api.endpoint("patch", "/visits/<int:visit_id>/runs/<run>/clock", accepts=Clock, gives=RunChanged)

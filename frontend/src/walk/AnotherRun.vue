@@ -1,0 +1,48 @@
+<script setup lang="ts">
+// Another run: the other mode first, since that is what is wanted nearly always.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BModal } from 'bootstrap-vue-next/components/BModal'
+import { computed } from 'vue'
+import type { Mode } from '../api/types'
+import { useDialogKeys, useEarlyKeys } from '../composables/useKeys'
+import { useCatalogue } from '../stores/catalogue'
+
+const props = defineProps<{ now: Mode }>()
+const emit = defineEmits<{ add: [mode: Mode] }>()
+const open = defineModel<boolean>({ required: true })
+const catalogue = useCatalogue()
+useDialogKeys(open)
+
+const opposite = computed<Mode>(() => (props.now === 'heating' ? 'cooling' : 'heating'))
+const others = computed(() => (Object.keys(catalogue.catalogue?.words.mode ?? {}) as Mode[]).filter((mode) => mode !== opposite.value))
+
+let chosen: Mode | null = null
+function choose(mode: Mode) {
+  chosen = mode
+  open.value = false
+}
+useEarlyKeys(open, (event) => {
+  if (event.key === 'Enter') choose(opposite.value)
+  return event.key === 'Enter'
+})
+function gone() {
+  if (chosen) emit('add', chosen)
+  chosen = null
+}
+</script>
+
+<template>
+  <BModal v-model="open" title="Another run, from now on" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
+    <div class="modes">
+      <BButton id="another-run" variant="primary" @click="choose(opposite)">switch mode: {{ catalogue.word('mode', opposite) }}</BButton>
+      <BButton v-for="mode in others" :key="mode" @click="choose(mode)">{{ catalogue.word('mode', mode) }}</BButton>
+    </div>
+  </BModal>
+</template>
+
+<style scoped>
+.modes {
+  display: grid;
+  gap: 0.4rem;
+}
+</style>
