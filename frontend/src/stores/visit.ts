@@ -422,8 +422,9 @@ export const useVisit = defineStore('visit', () => {
     if (name) chooseTray(name)
   }
 
-  /** What was read at this place in the latest other run, to be taken over where it is the same still. */
+  /** What was read at this place in the latest other run, to be taken over where it is the same still. Pipes and gauges turn round. */
   const same = computed(() => {
+    if (['pipes', 'gauges', 'circuits'].includes(tray.value)) return null
     const others = (view.value?.examination.runs ?? []).filter((one) => one.id !== runId.value)
     return others.flatMap((one) => one.readings.filter((reading) => spotKey(reading) === spotKey(spot.value))).at(-1) ?? null
   })
