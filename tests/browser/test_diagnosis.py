@@ -67,6 +67,7 @@ def test_the_plan_goes_through_a_look_to_the_other_mode_and_is_made_anew(page):
     open_visit(page, "Signal Box")
     findings = page.get_by_label("Findings")
     plan = findings.get_by_role("list", name="Then, as it stands now")
+    findings.get_by_text("what would be read after that").click()
     expect(plan.get_by_role("listitem")).to_have_count(2)
     expect(plan.get_by_role("listitem").last).to_contain_text("switch mode to cooling")
     page.keyboard.press("Escape")

@@ -88,7 +88,9 @@ def test_the_file_is_safe_against_a_pulled_plug(db):
     assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     assert db.execute("PRAGMA synchronous").fetchone()[0] == 2  # FULL: each commit reaches the disk
     assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
-    strict = db.execute("SELECT strict FROM pragma_table_list WHERE name NOT LIKE 'sqlite_%'")
+    strict = db.execute(
+        "SELECT strict FROM pragma_table_list WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
+    )
     assert {row[0] for row in strict} == {1}
 
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // A check as one short line; pressed, it shows what made it.
+import { RouterLink } from 'vue-router'
 import type { Check } from '../api/types'
 import LazyDetails from '../shell/LazyDetails.vue'
 import StatusMark from '../shell/StatusMark.vue'
@@ -38,6 +39,7 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
         <template v-if="check.uses.length"><dt>from</dt><dd>{{ names(check.uses) }}</dd></template>
         <dt>limit</dt><dd>{{ check.basis }}</dd>
       </dl>
+      <RouterLink class="page" :to="`/handbook/limits/${check.practice}`">its limit in the Handbook</RouterLink>
     </div>
   </LazyDetails>
 </template>
@@ -80,6 +82,11 @@ dl {
   grid-template-columns: auto 1fr;
   gap: 0.15rem 0.75rem;
   margin: 0;
+}
+.page {
+  display: inline-block;
+  min-height: var(--target);
+  align-content: center;
 }
 dt {
   font-weight: 400;

@@ -51,15 +51,16 @@ const dated = (place: number) => {
   const one = props.earlier[place]
   return one ? new Date(one.opened_at).toLocaleDateString('en-US', { year: 'numeric', month: 'short', day: 'numeric' }) : ''
 }
-// What fails or is near its limit comes first; what passes, and what still waits for readings, is folded.
-const isTelling = (check: Check) => check.status === 'fail' || check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
-const telling = computed(() => props.run.checks.filter(isTelling))
+// What fails comes before the ranking, what is near its limit or is asked of the valve behind it; the rest is folded.
+const failing = computed(() => props.run.checks.filter((check) => check.status === 'fail'))
+const isWatched = (check: Check) => check.status === 'watch' || (check.status === 'needs_readings' && check.code.startsWith('valve.'))
+const watched = computed(() => props.run.checks.filter(isWatched))
 const folds = computed(() => {
   const passing = props.run.checks.filter((check) => check.status === 'pass')
-  const waiting = props.run.checks.filter((check) => check.status === 'needs_readings' && !isTelling(check))
+  const waiting = props.run.checks.filter((check) => check.status === 'needs_readings' && !isWatched(check))
   const count = (checks: Check[], one: string, many: string) => `${checks.length} ${checks.length === 1 ? one : many}`
   return [
-    { key: 'passing', words: count(passing, 'check passes', 'checks pass'), checks: passing, open: !telling.value.length },
+    { key: 'passing', words: count(passing, 'check passes', 'checks pass'), checks: passing, open: false },
     { key: 'waiting', words: count(waiting, 'check waits for readings', 'checks wait for readings'), checks: waiting, open: false },
   ].filter((fold) => fold.checks.length)
 })
@@ -85,12 +86,6 @@ const folds = computed(() => {
         <template v-else>next: </template>{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
       <p class="quiet">{{ first.why }} About {{ minutes(first) }}.</p>
     </div>
-    <ol v-if="plan.length" class="plan" start="2" aria-label="Then, as it stands now">
-      <li v-for="step in plan" :key="step.words">
-        {{ step.words }} <span class="quiet">{{ step.takes }}</span>
-      </li>
-    </ol>
-    <p v-if="later" class="after quiet">After that: {{ later }}.</p>
     <p v-if="stop" class="stop"><strong>Enough read.</strong> {{ stop.why }}</p>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
       <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
@@ -99,7 +94,26 @@ const folds = computed(() => {
         {{ doubt.explain }}
       </li>
     </ul>
+    <ul v-if="failing.length" class="checks" aria-label="Checks that fail">
+      <li v-for="check in failing" :key="check.code"><CheckLine :check="check" /></li>
+    </ul>
     <RankingList v-if="ranking.length" :ranking="ranking" :runs="runs" :run="run.id" :laid="laid" @lay="(fault) => $emit('lay', fault)" />
+    <ul v-if="watched.length" class="checks" aria-label="Checks to watch">
+      <li v-for="check in watched" :key="check.code"><CheckLine :check="check" /></li>
+    </ul>
+    <LazyDetails v-if="plan.length || later" class="fold">
+      <template #summary><summary class="quiet">what would be read after that</summary></template>
+      <ol class="plan" start="2" aria-label="Then, as it stands now">
+        <li v-for="step in plan" :key="step.words">
+          {{ step.words }} <span class="quiet">{{ step.takes }}</span>
+        </li>
+      </ol>
+      <p v-if="later" class="after quiet">Then: {{ later }}.</p>
+    </LazyDetails>
+    <LazyDetails v-for="fold in folds" :key="fold.key" class="fold" :open="fold.open">
+      <template #summary><summary class="quiet">{{ fold.words }}</summary></template>
+      <ul class="checks"><li v-for="check in fold.checks" :key="check.code"><CheckLine :check="check" /></li></ul>
+    </LazyDetails>
     <details v-if="baseline" class="fold baseline">
       <summary>{{ baseline.words || 'Earlier visits taught nothing of this unit.' }}</summary>
       <ul>
@@ -109,13 +123,6 @@ const folds = computed(() => {
         <li v-for="one in baseline.visits" :key="one.place" class="quiet">{{ dated(one.place) }}: {{ one.used ? 'learned from' : one.why }}</li>
       </ul>
     </details>
-    <ul class="checks">
-      <li v-for="check in telling" :key="check.code"><CheckLine :check="check" /></li>
-    </ul>
-    <LazyDetails v-for="fold in folds" :key="fold.key" class="fold" :open="fold.open">
-      <template #summary><summary class="quiet">{{ fold.words }}</summary></template>
-      <ul class="checks"><li v-for="check in fold.checks" :key="check.code"><CheckLine :check="check" /></li></ul>
-    </LazyDetails>
     <StationHistory v-if="history.length" :title="place" :entries="history" @take-back="(key) => $emit('takeBack', key)" />
     <nav class="sums" aria-label="Calculate with these readings">
       <span class="quiet">calculate with these readings:</span>

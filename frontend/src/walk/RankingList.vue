@@ -2,6 +2,7 @@
 // The ranking: what it may be, how likely, what speaks for and against, and what must be settled before a part goes. What a
 // unit with a fault would show can be laid over the staircase.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { RankedFault, RunExamination } from '../api/types'
 import LazyDetails from '../shell/LazyDetails.vue'
@@ -12,6 +13,16 @@ defineEmits<{ lay: [fault: string] }>()
 const SHOWN_FROM = 0.01
 const percent = (share: number) => `${Math.min(share * 100, 99).toFixed(share < 0.1 ? 1 : 0)} %`
 const STRONGEST = 3
+/** From here on a unit counts as sound, and what else it may be is one line. */
+const SOUND_FROM = 0.5
+const sound = computed(() => props.ranking[0]?.fault === 'none' && props.ranking[0].probability >= SOUND_FROM)
+const remaining = computed(() => props.ranking.filter((one) => one.fault !== 'none' && one.probability >= SHOWN_FROM))
+const calm = computed(() => {
+  const first = remaining.value[0]
+  if (!first) return 'Nothing else is likely.'
+  const others = remaining.value.length - 1
+  return `${first.title}, ${percent(first.probability)}${others ? `, and ${others} less likely` : ''}`
+})
 const sides = (one: RankedFault) =>
   [{ title: 'for', said: one.for }, { title: 'against', said: one.against }]
     .filter(({ said }) => said.length)
@@ -26,8 +37,17 @@ const TONE = { done: 'pass', open: 'needs_readings', contradicted: 'fail' } as c
 
 <template>
   <div class="ranking">
-    <h2>what it may be</h2>
-    <LazyDetails v-for="(one, index) in ranking.filter((r) => r.probability >= SHOWN_FROM)" :key="one.fault" :open="index === 0 && one.fault !== 'none'">
+    <h2>{{ sound ? 'what remains possible' : 'what it may be' }}</h2>
+    <LazyDetails v-if="sound" class="calm">
+      <template #summary><summary><span class="title">{{ calm }}</span></summary></template>
+      <ul v-if="ranking[0]?.for.length" class="sound">
+        <li v-for="words in ranking[0].for" :key="words">{{ words }}</li>
+      </ul>
+      <p v-for="one in remaining" :key="one.fault" class="remains">
+        <RouterLink :to="`/handbook/faults/${one.fault}`">{{ one.title }}</RouterLink> <span class="figure">{{ percent(one.probability) }}</span>
+      </p>
+    </LazyDetails>
+    <LazyDetails v-for="(one, index) in sound ? [] : ranking.filter((r) => r.probability >= SHOWN_FROM)" :key="one.fault" :open="index === 0 && one.fault !== 'none'">
       <template #summary><summary>
         <span class="title">{{ one.title }}<template v-if="one.mode"> ({{ one.mode }})</template></span>
         <span class="figure">{{ percent(one.probability) }}</span>
@@ -96,6 +116,18 @@ summary::-webkit-details-marker {
 }
 .title {
   font-weight: 600;
+}
+.sound {
+  margin: 0;
+  padding-left: 1.1rem;
+  font-size: 0.95rem;
+}
+.remains {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  min-height: var(--target);
+  margin: 0;
 }
 .severity {
   grid-column: 1 / -1;

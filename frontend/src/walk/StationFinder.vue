@@ -1,6 +1,5 @@
 <script setup lang="ts">
 // Jump to a station by a part of its name.
-import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
 import { computed, ref, watch } from 'vue'
 import { useDialogKeys, useEarlyKeys } from '../composables/useKeys'
@@ -47,6 +46,13 @@ useEarlyKeys(open, (event) => {
   return true
 })
 
+/** What was typed ahead of the cursor stands before what follows. */
+function toEnd(event: FocusEvent) {
+  const field = event.target as HTMLInputElement
+  field.value = wanted.value
+  field.setSelectionRange(field.value.length, field.value.length)
+}
+
 function choose(spot: Spot | undefined) {
   if (!spot) return
   chosen = spot
@@ -61,7 +67,7 @@ function gone() {
 <template>
   <BModal v-model="open" title="Jump to a station" no-footer no-animation lazy unmount-lazy focus="station-name" @hidden="gone">
     <form @submit.prevent="choose(found[0])">
-      <BFormInput id="station-name" v-model="wanted" autofocus autocomplete="off" placeholder="part of its name" aria-label="Station" />
+      <input id="station-name" v-model="wanted" class="form-control" autofocus autocomplete="off" placeholder="part of its name" aria-label="Station" @focus="toEnd" />
     </form>
     <ul>
       <li v-for="spot in found" :key="spotKey(spot)">

@@ -230,7 +230,7 @@ def _solenoid_resistance(context: RunContext) -> Outcome | None:
         return needs_readings(["solenoid"], context)
     most, least = (context.practice.si(f"solenoid_{edge}") for edge in ("open", "short"))
     ohms = float(value.nominal_value)
-    words = say(ohms, Kind.RESISTANCE, context.units)
+    words = say(ohms, Kind.WINDING, context.units)
     if ohms >= most:
         return Outcome(
             "fail", f"{words}: an open winding. Replace the coil alone; the valve stays.", value, most - ohms
@@ -320,7 +320,7 @@ SOLENOID_VOLTAGE = CheckRule(
 SOLENOID_RESISTANCE = CheckRule(
     "command.solenoid_resistance",
     "solenoid winding",
-    Kind.RESISTANCE,
+    Kind.WINDING,
     "solenoid_open",
     _solenoid_resistance,
     in_defrost=True,

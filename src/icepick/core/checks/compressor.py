@@ -203,7 +203,7 @@ PRESSURE_RATIO = CheckRule(
 )
 DISCHARGE_TEMPERATURE = CheckRule(
     "compressor.discharge_temperature",
-    "discharge superheat",
+    "isentropic efficiency",
     Kind.SHARE,
     "isentropic_low",
     _discharge_temperature,

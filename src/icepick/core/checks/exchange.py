@@ -133,6 +133,10 @@ def _capacity(context: RunContext) -> Outcome | None:
         )
     if margin < 0:
         return Outcome("fail", f"{said}: it falls short.", found, margin, limit=1 - short)
+    most = 1 + context.practice.si("capacity_excess")
+    if found.nominal_value - found.std_dev > most:
+        words = f"{said}: more than it can. Measure the airflow and the air again."
+        return Outcome("watch", words, found, most - float(found.nominal_value), limit=most)
     return Outcome("pass", f"{said}.", found, margin, limit=1 - short)
 
 

@@ -238,7 +238,8 @@ def needs_readings(codes: Sequence[str], context: RunContext) -> Outcome:
     Outcome
         ``needs_readings``, with a sentence.
     """
-    return Outcome("needs_readings", f"Needs {names(context.unit, codes)}.", needs=list(codes))
+    words = f"Needs {names(context.unit, codes)}." if codes else "What it needs can't be read on this unit."
+    return Outcome("needs_readings", words, needs=list(codes))
 
 
 def magnitude(value: UFloat) -> UFloat:

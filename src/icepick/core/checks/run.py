@@ -20,6 +20,10 @@ def _settled(context: RunContext) -> Outcome | None:
         if current.minutes is not None and has_to_settle(current.reading, context.run)
     ]
     minutes = min((current.minutes or 0.0 for current in timed), default=context.run.minutes_running)
+    if minutes is None and context.run.started_at is not None:
+        return Outcome(
+            "needs_readings", f"Nothing that has to settle was read yet; {wait} after the start it counts."
+        )
     if minutes is None:
         return Outcome(
             "watch",

@@ -125,9 +125,9 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
     said = _Said(belief, runs[0].context)
     ranked = []
     for place, fault in enumerate(likely):
-        outs = rule_outs(fault, checked)
         best = said.best(fault)
         mode = belief.hypotheses[best].mode
+        outs = rule_outs(fault, checked, mode or only)
         likely_enough = by_fault[fault] >= _WORTH_TELLING
         speaks_for, against, compared = said.about(best, numbers=likely_enough and place < _COMPARED)
         close = likely[place + 1] if place + 1 < len(likely) else None

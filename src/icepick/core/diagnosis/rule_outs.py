@@ -11,6 +11,7 @@ from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.circuit.graph import meters
 from icepick.core.diagnosis.evidence import Checks
+from icepick.core.document.codes import MeterKind
 from icepick.core.document.examination import Fault, RuleOut
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
@@ -27,6 +28,8 @@ class _Point:
     text: str
     state: Callable[[Runs], State]
     hard: bool = False
+    kinds: tuple[MeterKind, ...] = ()
+    """Metering devices that have it; any where empty."""
 
 
 _PARTS: dict[Fault, str] = {
@@ -136,9 +139,13 @@ _METERING_DEVICE = (
         "airflow and coils are right",
         lambda runs: _no_observation(runs, "filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor"),
     ),
-    _Point("the bulb has contact and insulation", _check("metering.bulb")),
-    _Point("the bulb is on the line that is always suction", lambda runs: _bulb_place(runs)),
-    _Point("the equalizer is open", _never),
+    _Point("the bulb has contact and insulation", _check("metering.bulb"), kinds=("txv",)),
+    _Point("the bulb is on the line that is always suction", lambda runs: _bulb_place(runs), kinds=("txv",)),
+    _Point("the equalizer is open", _never, kinds=("txv",)),
+    _Point("its sensors read right", _never, kinds=("eev",)),
+    _Point("its coil is sound and gets its pulses", _never, kinds=("eev",)),
+    _Point("the orifice is the size this unit needs", _never, kinds=("piston",)),
+    _Point("the tube is neither kinked nor pinched", _never, kinds=("capillary",)),
     _Point("the inlet screen is clear", _never),
     _LIQUID,
 )
@@ -232,7 +239,7 @@ def _opposite(state: State) -> State:
     return flipped[state]
 
 
-def rule_outs(fault: Fault, runs: Runs) -> list[RuleOut]:
+def rule_outs(fault: Fault, runs: Runs, mode: FlowMode | None) -> list[RuleOut]:
     """What must be settled before the word "replace", each with how it stands.
 
     Parameters
@@ -241,13 +248,20 @@ def rule_outs(fault: Fault, runs: Runs) -> list[RuleOut]:
         Code of the fault.
     runs : Runs
         The runs, each with the checks that rest on readings which may carry a judgement.
+    mode : FlowMode or None
+        The mode in which the fault shows; None where that is not known.
 
     Returns
     -------
     list of RuleOut
-        In the order of the work.
+        In the order of the work, for the metering device that is active in the mode.
     """
-    return [_rule_out(point.text, point.state(runs)) for point in _POINTS.get(fault, ())]
+    unit = runs[0][0].unit
+    modes: tuple[FlowMode, ...] = (mode,) if mode else ("heating", "cooling")
+    fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
+    kinds = {fitted[meters(unit, one)[0]].kind for one in modes}
+    points = [p for p in _POINTS.get(fault, ()) if not p.kinds or kinds & set(p.kinds)]
+    return [_rule_out(point.text, point.state(runs)) for point in points]
 
 
 @cache

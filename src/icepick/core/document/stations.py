@@ -77,6 +77,7 @@ _WATER = {
 _AIRFLOW = {"flow": Allowed(Kind.AIR_FLOW, 0, 20_000, "cfm")}
 _VOLTAGE = {"voltage": Allowed(Kind.VOLTAGE, 0, 600, "V")}
 _RESISTANCE = {"resistance": Allowed(Kind.RESISTANCE, 0, 100_000, "kohm")}
+_WINDING = {"resistance": Allowed(Kind.WINDING, 0, 100_000_000, "ohm")}
 _SENSOR = {**_RESISTANCE, "temperature": Allowed(Kind.TEMPERATURE, -60, 350, "degF")}
 _CURRENT = {"current": Allowed(Kind.CURRENT, 0, 300, "A")}
 _POWER = {"power": Allowed(Kind.ELECTRICAL_POWER, 0, 100, "kW")}
@@ -179,7 +180,7 @@ STATIONS: tuple[Station, ...] = (
         "solenoid",
         Group.ELECTRICAL,
         _OUT,
-        {**_VOLTAGE, **_RESISTANCE},
+        {**_VOLTAGE, **_WINDING},
     ),
     Station(
         "compressor", "compressor", "compressor", Group.ELECTRICAL, _OUT, {**_CURRENT, **_VOLTAGE, **_POWER}

@@ -39,6 +39,15 @@ LIMITS: tuple[Limit, ...] = (
         "airflow is seldom exactly 400 cfm a ton.",
     ),
     Limit(
+        "capacity_excess",
+        25,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "Capacity by air beyond what the unit can move at these conditions by more than this: an airflow or an air "
+        "temperature is wrong.",
+    ),
+    Limit(
         "capacity_shortfall",
         30,
         "percent",

@@ -27,6 +27,7 @@ class Kind(StrEnum):
     CURRENT = "current"
     VOLTAGE = "voltage"
     RESISTANCE = "resistance"
+    WINDING = "winding"
     WATER_FLOW = "water_flow"
     AIR_FLOW = "air_flow"
     POWER = "power"
@@ -52,6 +53,7 @@ UNITS: dict[Kind, tuple[str, ...]] = {
     Kind.CURRENT: ("A",),
     Kind.VOLTAGE: ("V",),
     Kind.RESISTANCE: ("ohm", "kohm"),
+    Kind.WINDING: ("ohm", "kohm"),
     Kind.WATER_FLOW: ("gpm", "L/min", "L/s"),
     Kind.AIR_FLOW: ("cfm", "m3/h", "L/s"),
     Kind.POWER: ("W", "kW", "Btu/h"),
@@ -76,6 +78,7 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.CURRENT: "A",
         Kind.VOLTAGE: "V",
         Kind.RESISTANCE: "kohm",
+        Kind.WINDING: "ohm",
         Kind.WATER_FLOW: "gpm",
         Kind.AIR_FLOW: "cfm",
         Kind.POWER: "Btu/h",
@@ -97,6 +100,7 @@ DISPLAY_UNITS: dict[UnitSystem, dict[Kind, str]] = {
         Kind.CURRENT: "A",
         Kind.VOLTAGE: "V",
         Kind.RESISTANCE: "kohm",
+        Kind.WINDING: "ohm",
         Kind.WATER_FLOW: "L/min",
         Kind.AIR_FLOW: "m3/h",
         Kind.POWER: "kW",
@@ -199,6 +203,7 @@ _SI = {
     Kind.CURRENT: "ampere",
     Kind.VOLTAGE: "volt",
     Kind.RESISTANCE: "ohm",
+    Kind.WINDING: "ohm",
     Kind.WATER_FLOW: "meter**3/second",
     Kind.AIR_FLOW: "meter**3/second",
     Kind.POWER: "watt",
