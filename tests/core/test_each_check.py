@@ -709,6 +709,19 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
             "fail",
             "falls short",
         ),
+        (
+            "59,152 Btu/h from a unit of 36,000",
+            machine(
+                "heating",
+                reading("indoor_airflow", 1800, quantity="flow", unit="cfm", method="meter"),
+                probe("return_air", 70),
+                probe("supply_air", 100.5),
+                outdoor=47,
+                unit={"nominal_capacity": {"value": 36_000, "unit": "Btu/h"}},
+            ),
+            "watch",
+            "more than it can",
+        ),
     ],
     "exchange.frost_margin": [
         ("in the mild", machine("heating", humid("outdoor_air_in", 60), outdoor=60), "pass", "stays clear"),

@@ -204,3 +204,27 @@ def test_what_a_unit_does_not_have_is_not_asked_for():
     assert "metering.drier_drop" not in codes
     assert not any("drier" in n.station for n in examination.next_readings)
     assert [d.role for d in examination.runs[0].devices] == ["active"]
+
+
+@pytest.mark.parametrize("layout", [name for name in TRUTH if "water" not in name])
+@pytest.mark.parametrize("mode", ["heating", "cooling"])
+def test_a_device_is_ruled_out_by_the_parts_it_has(layout, mode):
+    """A piston has no bulb and no equalizer, an EEV is driven by sensors, a capillary can be pinched. [common practice]"""
+    own = {
+        "txv": "the equalizer is open",
+        "eev": "its sensors read right",
+        "piston": "the orifice is",
+        "capillary": "the tube is",
+    }
+    examination = examined(layout, starved(layout, mode).run())
+    unit = TRUTH[layout][0]
+    at_evaporator, other = (
+        ("indoor_meter", "outdoor_meter") if mode == "cooling" else ("outdoor_meter", "indoor_meter")
+    )
+    active = unit[at_evaporator]["kind"] if unit[at_evaporator]["kind"] != "none" else unit[other]["kind"]
+    faults = [one for one in examination.ranking if one.fault == "active_meter_underfeeding"]
+    assert faults
+    for one in faults:
+        texts = " ".join(out.text for out in one.rule_out)
+        assert {kind for kind, words in own.items() if words in texts} == {active}
+        assert ("bulb" in texts) == (active == "txv")
