@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { onMounted, ref, useTemplateRef } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
 import { useServiceWorker } from './composables/useServiceWorker'
@@ -8,6 +8,7 @@ import { useCatalogue } from './stores/catalogue'
 import { useOutbox } from './stores/outbox'
 
 const catalogue = useCatalogue()
+const main = useTemplateRef<HTMLElement>('main')
 const { newer, change } = useServiceWorker()
 const trouble = ref('')
 
@@ -37,11 +38,12 @@ useGoKeys(() => {
 
 <template>
   <div class="app">
+    <a class="skip" href="#main" @click.prevent="main?.focus()">to the content</a>
     <TopBar />
     <p v-if="newer" class="newer" role="status">
       A newer Icepick is ready. <button type="button" class="btn btn-sm" @click="change">Load it now</button>
     </p>
-    <main>
+    <main id="main" ref="main" tabindex="-1">
       <RouterView v-if="catalogue.catalogue" />
       <p v-else-if="trouble" class="alert-line m-3" role="alert">
         {{ trouble }} <button type="button" class="btn btn-sm" @click="start">Try again</button>
@@ -60,6 +62,21 @@ useGoKeys(() => {
   margin: 0;
   padding: 0.2rem var(--gap);
   border-bottom: 1px solid var(--hair);
+}
+.skip {
+  position: absolute;
+  left: -99rem;
+  z-index: 5;
+  min-height: var(--target);
+  align-content: center;
+  padding: 0 var(--gap);
+  background: var(--panel);
+}
+.skip:focus {
+  left: 0;
+}
+main:focus {
+  outline: none;
 }
 main {
   flex: 1;

@@ -35,6 +35,7 @@ def go(page: Page, name: str) -> None:
     page.keyboard.press("/")
     page.keyboard.type(name, delay=15)
     page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.locator("#reading")).to_be_focused()
 
 
@@ -90,6 +91,7 @@ def test_the_finder_goes_to_the_whole_name_first_and_says_pipe_or_gauge(walk):
     expect(first).to_contain_text("gauge")
     walk.keyboard.press("Enter")
     expect(label(walk)).to_have_text("common suction port, pressure")
+    expect(walk.get_by_role("dialog")).to_have_count(0)
     expect(walk.locator("#reading")).to_be_focused()
     walk.keyboard.press("/")
     walk.keyboard.type("liquid line", delay=15)

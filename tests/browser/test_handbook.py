@@ -3,6 +3,7 @@
 import re
 from io import BytesIO
 
+import pytest
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
@@ -162,4 +163,23 @@ def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server
     page.goto("/handbook/limits/valve_suction_rise")
     section.get_by_role("button", name="Restore").click()
     expect(section).not_to_contain_text("changed")
+    page.context.close()
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_the_slider_of_the_saturation_chart_stands_under_its_cursor(browser, demo, width):
+    page = open_page(browser, demo, viewport={"width": width, "height": 800})
+    page.goto("/handbook/saturation/R-410A")
+    slider = page.get_by_role("slider", name="Temperature")
+    for share in (0, 0.3, 1):
+        slider.evaluate(
+            "(e, share) => { e.value = Math.round(share * e.max); e.dispatchEvent(new Event('input')) }", share
+        )
+        box = slider.bounding_box()
+        thumb = 1.6 * 16
+        at = float(slider.input_value()) / float(slider.get_attribute("max"))
+        middle = box["x"] + thumb / 2 + at * (box["width"] - thumb)
+        cursor = page.locator("path.cursor").bounding_box()
+        assert abs(cursor["x"] + cursor["width"] / 2 - middle) < 2
+        expect(page.locator(".reading .figure").first).to_have_text(slider.get_attribute("aria-valuetext"))
     page.context.close()

@@ -250,3 +250,30 @@ def test_a_unit_shows_its_machine_and_what_each_number_rests_on(page):
     expect(machine).to_contain_text("400 cfm/ton [common practice]")
     page.get_by_role("button", name="°F psi").click()
     expect(machine).to_contain_text("3.5 kW")
+
+
+def test_what_is_not_there_says_so_and_leads_back(browser, demo):
+    page = open_page(browser, demo)
+    for place, words in (
+        ("/visits/99999999999999999999", "There is nothing of that number."),
+        ("/visits/4711", "There is no visit 4711."),
+        ("/visits/4711/report", "There is no visit 4711."),
+        ("/units/7/attic", "There is nothing at this address."),
+    ):
+        page.goto(place)
+        expect(page.get_by_text(words)).to_be_visible()
+        page.get_by_role("link", name="back to Calls").click()
+        expect(page.get_by_role("heading", name="Calls", exact=True)).to_be_visible()
+    page.context.close()
+
+
+def test_the_keyboard_skips_the_bar_and_starts_with_what_is_worked_first(page):
+    page.goto("/calls")
+    expect(page.get_by_role("link", name="Bakery Flat")).to_be_visible()
+    page.keyboard.press("Tab")
+    skip = page.get_by_role("link", name="to the content")
+    expect(skip).to_be_focused()
+    expect(skip).to_be_in_viewport()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Unit", exact=True)).to_be_focused()

@@ -301,6 +301,8 @@ def test_a_limit_of_the_shops_own_judges_and_can_be_given_back(client):
     for wrong in ({"value": "ten"}, {"value": -3}, {}, {"value": 9, "unit": "K"}, {"value": 40}):
         assert client.put(url, json=wrong).status_code == 422, wrong
     assert (rise()["status"], row(client.get("/api/handbook").json)["value"]) == ("pass", 9)
+    metric = row(client.put(url, json={"value": 4, "units": "metric"}).json)
+    assert (metric["value"], metric["shown"]["metric"]) == (7.2, {"value": 4, "default": 2.778, "unit": "°C"})
     restored = row(client.put(url, json={"value": None}).json)
     assert restored["value"] == restored["default"] == 5
     assert rise()["status"] == "fail"

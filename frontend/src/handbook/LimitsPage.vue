@@ -1,27 +1,50 @@
 <script setup lang="ts">
 // Every practice limit: its default, standing and reason; the shop may change one and restore it.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { LimitView } from '../api/types'
-import { useAttempt } from '../composables/useAttempt'
 import { inOneMessage, readNumber } from '../numbers/readNumber'
+import LazyDetails from '../shell/LazyDetails.vue'
 import { useHandbook } from '../stores/handbook'
+import { useSettings } from '../stores/settings'
 import { plain } from '../walk/figures'
 
 const props = defineProps<{ limits: LimitView[]; code: string }>()
 const book = useHandbook()
-const { trouble, attempt } = useAttempt()
+const settings = useSettings()
 const drafts = ref<Record<string, string>>({})
 const wrong = ref<{ name: string; words: string } | null>(null)
+const wanted = ref('')
 
-function change(limit: LimitView) {
-  const found = readNumber(drafts.value[limit.name] ?? '', [limit.unit], {})
-  wrong.value = 'problem' in found ? { name: limit.name, words: inOneMessage(found) } : null
-  if ('problem' in found) return
-  void attempt(async () => {
-    await book.changeLimit(limit.name, found.value)
-    delete drafts.value[limit.name]
+const here = (limit: LimitView) => limit.shown[settings.units]!
+const groups = computed(() => {
+  const parts = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = props.limits.filter((limit) => {
+    const text = `${limit.title} ${limit.group} ${limit.reason} ${limit.checks.join(' ')}`.toLowerCase()
+    return parts.every((part) => text.includes(part))
   })
+  return [...new Set(found.map((limit) => limit.group))].map((title) => {
+    const limits = found.filter((limit) => limit.group === title)
+    const changed = limits.filter((limit) => limit.value !== limit.default).length
+    const words = `${limits.length}${changed ? `, ${changed} changed` : ''}`
+    return { title, limits, words, open: parts.length > 0 || limits.some((limit) => limit.name === props.code) }
+  })
+})
+
+/** A refusal stands at its own field. */
+async function put(limit: LimitView, value: number | null) {
+  wrong.value = null
+  try {
+    await book.changeLimit(limit.name, value)
+    delete drafts.value[limit.name]
+  } catch (error) {
+    wrong.value = { name: limit.name, words: (error as Error).message }
+  }
+}
+function change(limit: LimitView) {
+  const found = readNumber(drafts.value[limit.name] ?? '', [here(limit).unit], {})
+  if ('problem' in found) wrong.value = { name: limit.name, words: inOneMessage(found) }
+  else void put(limit, found.value)
 }
 watch(
   () => props.code,
@@ -36,25 +59,32 @@ watch(
 <template>
   <article class="page">
     <h2>Practice limits</h2>
-    <p class="quiet">What the checks are held to. A changed limit is printed in every report that used it.</p>
-    <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
-    <section v-for="limit in limits" :id="`limit-${limit.name}`" :key="limit.name" :class="{ named: limit.name === code }">
-      <h3>{{ limit.title }}</h3>
-      <p class="value">
-        <b class="figure">{{ plain(limit.value) }} {{ limit.unit }}</b>
-        <span v-if="limit.value !== limit.default" class="watch">changed; default {{ plain(limit.default) }} {{ limit.unit }}</span>
-        <span class="quiet">{{ limit.standing }}</span>
-      </p>
-      <p>{{ limit.reason }}</p>
-      <p v-if="limit.checks.length" class="quiet">Checks held to it: {{ limit.checks.join(', ') }}.</p>
-      <form @submit.prevent="change(limit)">
-        <label class="visually-hidden" :for="`new-${limit.name}`">New value of {{ limit.title }}</label>
-        <input :id="`new-${limit.name}`" v-model="drafts[limit.name]" class="form-control figure" inputmode="decimal" autocomplete="off" :placeholder="limit.unit || 'value'" :aria-invalid="wrong?.name === limit.name" />
-        <BButton type="submit">Change</BButton>
-        <BButton v-if="limit.value !== limit.default" @click="attempt(() => book.changeLimit(limit.name, null))">Restore</BButton>
-      </form>
-      <p v-if="wrong?.name === limit.name" class="fail" role="alert">{{ wrong.words }}</p>
-    </section>
+    <p class="quiet">What the checks are held to. A changed limit is printed in every report that used it, and judges every visit anew.</p>
+    <p>
+      <label for="limit-search">Find a limit</label>
+      <input id="limit-search" v-model="wanted" class="form-control" type="search" autocomplete="off" placeholder="part of its name, reason or check" />
+    </p>
+    <p v-if="!groups.length" class="quiet">No limit has that in its name, reason or checks.</p>
+    <LazyDetails v-for="group in groups" :key="group.title" class="group" :open="group.open">
+      <template #summary><summary>{{ group.title }} <span class="quiet">{{ group.words }}</span></summary></template>
+      <section v-for="limit in group.limits" :id="`limit-${limit.name}`" :key="limit.name" :class="{ named: limit.name === code }">
+        <h3>{{ limit.title }}</h3>
+        <p class="value">
+          <b class="figure">{{ plain(here(limit).value) }} {{ here(limit).unit }}</b>
+          <span v-if="limit.value !== limit.default" class="watch">changed; default {{ plain(here(limit).default) }} {{ here(limit).unit }}</span>
+          <span class="quiet">{{ limit.standing }}</span>
+        </p>
+        <p>{{ limit.reason }}</p>
+        <p v-if="limit.checks.length" class="quiet">Checks held to it: {{ limit.checks.join(', ') }}.</p>
+        <form @submit.prevent="change(limit)">
+          <label class="visually-hidden" :for="`new-${limit.name}`">New value of {{ limit.title }}</label>
+          <input :id="`new-${limit.name}`" v-model="drafts[limit.name]" class="form-control figure" inputmode="decimal" autocomplete="off" :placeholder="here(limit).unit || 'value'" :aria-invalid="wrong?.name === limit.name" :aria-describedby="wrong?.name === limit.name ? `wrong-${limit.name}` : undefined" />
+          <BButton type="submit">Change</BButton>
+          <BButton v-if="limit.value !== limit.default" @click="put(limit, null)">Restore</BButton>
+        </form>
+        <p v-if="wrong?.name === limit.name" :id="`wrong-${limit.name}`" class="fail" role="alert">{{ wrong.words }}</p>
+      </section>
+    </LazyDetails>
   </article>
 </template>
 
@@ -64,6 +94,16 @@ h2 {
 }
 .page {
   max-width: 52rem;
+}
+.group > summary {
+  min-height: var(--target);
+  align-content: center;
+  border-top: 1px solid var(--hair);
+  font-weight: 600;
+  cursor: pointer;
+}
+.group > summary .quiet {
+  font-weight: 400;
 }
 section {
   padding: 0.7rem 0;

@@ -56,6 +56,11 @@ const sheet = computed(() => rows.value.filter((_, index) => index % EVERY.value
 const fixed = computed(() => ({ refrigerant: props.refrigerant, elevation: { value: 0, unit: 'ft' } }))
 const both = computed(() => props.calculators.filter((c) => c.code.startsWith('saturation_')))
 const print = () => window.print()
+// The slider runs under the chart: its thumb, 1.6 rem wide, stands below the cursor.
+const under = {
+  marginLeft: `calc(${(LEFT / WIDTH) * 100}% - 0.8rem)`,
+  width: `calc(${((WIDTH - 10 - LEFT) / WIDTH) * 100}% + 1.6rem)`,
+}
 </script>
 
 <template>
@@ -85,7 +90,7 @@ const print = () => window.print()
         <circle :cx="x(row.temperature)" :cy="y(row.bubble)" r="6" />
         <circle v-if="glides" :cx="x(row.temperature)" :cy="y(row.dew)" r="6" />
       </svg>
-      <input v-model.number="at" class="form-range" type="range" min="0" :max="rows.length - 1" aria-label="Temperature" :aria-valuetext="`${row.temperature} ${symbols.temperature}`" />
+      <input v-model.number="at" class="form-range" :style="under" type="range" min="0" :max="rows.length - 1" aria-label="Temperature" :aria-valuetext="`${row.temperature} ${symbols.temperature}`" />
       <p class="quiet">{{ glides ? 'Plain line: bubble, for liquid and subcooling. Broken line: dew, for vapor and superheat. ' : '' }}Gauge pressure at sea level.</p>
       <div class="both"><CalculatorPage v-for="c in both" :key="c.code" :calculator="c" :fixed="fixed" /></div>
     </div>

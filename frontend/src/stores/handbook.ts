@@ -18,7 +18,7 @@ export const useHandbook = defineStore('handbook', () => {
   /** Change a limit, or restore its default with null. */
   async function changeLimit(name: string, value: number | null) {
     const params = { path: { name } }
-    handbook.value = await ask(client.PUT('/api/handbook/limits/{name}', { params, body: { value } }))
+    handbook.value = await ask(client.PUT('/api/handbook/limits/{name}', { params, body: { value, units: settings.units } }))
     await useCatalogue().reload()
   }
 

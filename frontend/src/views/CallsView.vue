@@ -22,15 +22,15 @@ watch(() => settings.units, () => attempt(calls.load))
 
 <template>
   <div class="calls">
+    <aside aria-labelledby="start-title">
+      <h2 id="start-title">Start a call</h2>
+      <StartCall v-if="calls.units" :units="calls.units" :silent="silentSince !== null" :busy="busy" @start="start" />
+    </aside>
     <section aria-labelledby="calls-title">
       <h1 id="calls-title">Calls</h1>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <CallList v-if="calls.visits" :visits="calls.visits" />
     </section>
-    <aside aria-labelledby="start-title">
-      <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="calls.units" :units="calls.units" :silent="silentSince !== null" :busy="busy" @start="start" />
-    </aside>
   </div>
 </template>
 
@@ -46,6 +46,13 @@ watch(() => settings.units, () => attempt(calls.load))
 .calls > * {
   min-height: 0;
   overflow: auto;
+  grid-row: 1;
+}
+aside {
+  grid-column: 2;
+}
+section {
+  grid-column: 1;
 }
 h1,
 h2 {
@@ -56,8 +63,8 @@ h2 {
   .calls {
     grid-template-columns: minmax(0, 1fr);
   }
-  aside {
-    order: -1;
+  .calls > * {
+    grid-area: auto;
   }
 }
 </style>

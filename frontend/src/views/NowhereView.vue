@@ -1,3 +1,11 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+</script>
+
 <template>
-  <p class="m-4">There is no screen at this address. <RouterLink to="/calls">Go to the calls.</RouterLink></p>
+  <div class="p-3">
+    <h1>Not there</h1>
+    <p>There is nothing at this address.</p>
+    <RouterLink class="btn" to="/calls">back to Calls</RouterLink>
+  </div>
 </template>

@@ -2,12 +2,14 @@
 // One page for the customer and the next technician.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { RankedFault } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
+import { plain } from '../walk/figures'
 import ReportRecording from './ReportRecording.vue'
 import ReportRun from './ReportRun.vue'
 
@@ -51,7 +53,7 @@ useKeys({ p: print })
 </script>
 
 <template>
-  <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }}</p>
+  <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }} <RouterLink class="btn btn-sm" to="/calls">back to Calls</RouterLink></p>
   <article v-if="view" class="report panel">
     <div class="tools">
       <BButton variant="primary" aria-keyshortcuts="p" @click="print">Print</BButton>
@@ -88,7 +90,7 @@ useKeys({ p: print })
       <p v-if="limits.length">
         Limits used:
         <template v-for="(limit, index) in limits" :key="limit.name">{{ index ? '; ' : '' }}{{ limit.name.replaceAll('_', ' ') }}
-          {{ limit.value }} {{ limit.unit }} ({{ limit.value === limit.default ? limit.standing : `changed by the shop from ${limit.default}` }})</template>.
+          {{ plain(limit.shown[settings.units]!.value) }} {{ limit.shown[settings.units]!.unit }} ({{ limit.value === limit.default ? limit.standing : `changed by the shop from ${plain(limit.shown[settings.units]!.default)}` }})</template>.
       </p>
       <p>
         Work on the refrigerant circuit and on wiring is for qualified, licensed people; local codes and the manufacturer's

@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue'
 import { silentSince } from '../api/line'
-import { useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import type { FirstRun, NextReading } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
@@ -172,6 +172,7 @@ useKeys({
 <template>
   <p v-if="trouble" class="alert-line m-3" role="alert">
     {{ trouble }} <BButton size="sm" @click="attempt(() => visit.load(id))">Try again</BButton>
+    <RouterLink class="btn btn-sm" to="/calls">back to Calls</RouterLink>
   </p>
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>

@@ -156,6 +156,13 @@ summary::-webkit-details-marker {
   height: 100%;
   background: var(--ink);
 }
+/* Forced colors take backgrounds away; the bar is one. */
+@media (forced-colors: active) {
+  .bar span {
+    forced-color-adjust: none;
+    background: CanvasText;
+  }
+}
 .opened {
   font-size: 0.95rem;
   padding: 0.3rem 0 0.5rem;

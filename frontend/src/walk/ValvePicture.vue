@@ -31,7 +31,9 @@ const PIPES = [
 const TRAVEL = 160
 
 const index = computed(() => props.indicators.valve_position_index?.value ?? null)
-const slideAt = (position: number) => 500 - Math.max(-1, Math.min(1, position)) * TRAVEL
+// Clamps err: a slide stands at its stop, and not beyond it.
+const within = (position: number) => Math.max(-1, Math.min(1, position))
+const slideAt = (position: number) => 500 - within(position) * TRAVEL
 const told = computed(() => slideAt(props.commanded === 'heating' ? -1 : 1))
 const found = computed(() => {
   if (index.value !== null) return slideAt(index.value)
@@ -68,7 +70,7 @@ const leak = computed(() => {
 })
 const standing = computed(() => {
   if (found.value === null) return 'slide position not known yet'
-  const stands = index.value === null ? 'midway' : `at ${signed(index.value, 2)} (cooling 1, heating −1)`
+  const stands = index.value === null ? 'midway' : `at ${signed(within(index.value), 2)} (cooling 1, heating −1)`
   return `slide ${stands}, calling for ${catalogue.word('mode', props.commanded)}`
 })
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))

@@ -42,7 +42,7 @@ from icepick.store.database import writing
 from icepick.store.practice import change, practice
 from icepick.web.connection import connection
 from icepick.web.contract import Api
-from icepick.web.limits import LimitView, limits
+from icepick.web.limits import LimitView, limits, own_value
 from icepick.web.problems import problem
 
 api = Api("handbook")
@@ -167,9 +167,10 @@ class CalculatorFilling(BaseModel):
 
 
 class LimitChange(Document):
-    """A new value in the limit's own unit; null restores the default."""
+    """A new value, in the units of the screen it was typed on; null restores the default."""
 
     value: FiniteFloat | None
+    units: UnitSystem = "field"
 
 
 @api.endpoint("get", "/handbook", gives=Handbook)
@@ -221,13 +222,13 @@ def change_limit(name: str, body: LimitChange) -> Handbook:
     with writing(connection()) as db:
         kept = {other: value for other, value in practice(db).changes.items() if other != name}
         try:
-            limit(name)
-            Practice(kept if body.value is None else {**kept, name: body.value})
+            value = None if body.value is None else own_value(limit(name), body.value, body.units)
+            Practice(kept if value is None else {**kept, name: value})
         except KeyError:
             raise problem(404, f"There is no limit {name!r}.") from None
         except PracticeError as error:
             raise problem(422, str(error)) from None
-        change(db, name, body.value)
+        change(db, name, value)
     return _handbook()
 
 

@@ -5,20 +5,31 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from icepick.core.checks import CHECKS
-from icepick.core.practice import LIMITS
-from icepick.core.properties.quantities import SYMBOLS
+from icepick.core.practice import GROUPS, Limit
+from icepick.core.properties.quantities import DISPLAY_UNITS, SYMBOLS, UnitSystem, from_si, to_si
 from icepick.store.practice import practice
 from icepick.web.connection import connection
 
 
-class LimitView(BaseModel):
-    """A practice limit; ``value`` is the one in force, ``checks`` the titles of the checks held to it."""
+class LimitInUnits(BaseModel):
+    """The value in force, the default, and the unit both are shown in."""
 
-    name: str
-    title: str
     value: float
     default: float
     unit: str
+
+
+class LimitView(BaseModel):
+    """A practice limit; ``value`` is the one in force, in the limit's own unit, ``shown`` how a screen writes it,
+    ``checks`` the titles of the checks held to it."""
+
+    name: str
+    title: str
+    group: str
+    value: float
+    default: float
+    unit: str
+    shown: dict[UnitSystem, LimitInUnits]
     standing: str
     reason: str
     checks: list[str]
@@ -31,12 +42,54 @@ def limits() -> list[LimitView]:
         LimitView(
             name=entry.name,
             title=entry.title,
+            group=group,
             value=in_force.value(entry.name),
             default=entry.default,
             unit=SYMBOLS[entry.unit],
+            shown={units: _shown(entry, in_force.value(entry.name), units) for units in DISPLAY_UNITS},
             standing=entry.standing,
             reason=entry.reason,
             checks=[check.title for check in CHECKS if check.practice == entry.name],
         )
-        for entry in LIMITS
+        for group, entries in GROUPS.items()
+        for entry in entries
     ]
+
+
+def _unit(entry: Limit, units: UnitSystem) -> str:
+    """The field units are the limits' own: so they are quoted by the trade."""
+    return entry.unit if units == "field" else DISPLAY_UNITS[units][entry.kind]
+
+
+def _shown(entry: Limit, value: float, units: UnitSystem) -> LimitInUnits:
+    unit = _unit(entry, units)
+    value, default = (
+        each
+        if unit == entry.unit
+        else round(from_si(to_si(each, entry.unit, entry.kind), unit, entry.kind), 3)
+        for each in (value, entry.default)
+    )
+    return LimitInUnits(value=value, default=default, unit=SYMBOLS[unit])
+
+
+def own_value(entry: Limit, value: float, units: UnitSystem) -> float:
+    """A value that was typed in the units of a screen, in the limit's own unit.
+
+    Parameters
+    ----------
+    entry : Limit
+        The limit.
+    value : float
+        As typed.
+    units : {"field", "metric"}
+        The units of the screen.
+
+    Returns
+    -------
+    float
+        In the limit's own unit.
+    """
+    unit = _unit(entry, units)
+    if unit == entry.unit:
+        return value
+    return round(from_si(to_si(value, unit, entry.kind), entry.unit, entry.kind), 6)

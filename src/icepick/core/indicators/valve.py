@@ -48,9 +48,7 @@ def position_index(context: RunContext) -> UFloat | None:
     """
     if context.circuit is None:
         return None
-    found = direction.position_index(context.readings, context.practice)
-    # Clamps err: a slide stands at its stop, and not beyond it.
-    return None if found is None else found + (max(-1.0, min(1.0, found.nominal_value)) - found.nominal_value)
+    return direction.position_index(context.readings, context.practice)
 
 
 @remembered

@@ -12,19 +12,22 @@ from icepick.core.practice import air, coils, command, compressor, defrost, mete
 from icepick.core.practice.definition import Limit
 from icepick.core.properties.quantities import SYMBOLS, to_si
 
-__all__ = ["DEFAULT_PRACTICE", "LIMITS", "Limit", "Practice", "PracticeError", "limit"]
+__all__ = ["DEFAULT_PRACTICE", "GROUPS", "LIMITS", "Limit", "Practice", "PracticeError", "limit"]
 
-LIMITS: tuple[Limit, ...] = (
-    *readings.LIMITS,
-    *command.LIMITS,
-    *valve.LIMITS,
-    *compressor.LIMITS,
-    *metering.LIMITS,
-    *coils.LIMITS,
-    *air.LIMITS,
-    *water.LIMITS,
-    *defrost.LIMITS,
-)
+GROUPS: dict[str, tuple[Limit, ...]] = {
+    "readings": readings.LIMITS,
+    "command and voltage": command.LIMITS,
+    "reversing valve": valve.LIMITS,
+    "compressor": compressor.LIMITS,
+    "metering": metering.LIMITS,
+    "coils": coils.LIMITS,
+    "air": air.LIMITS,
+    "water": water.LIMITS,
+    "defrost": defrost.LIMITS,
+}
+"""Every limit by its subject, in the order of the work."""
+
+LIMITS: tuple[Limit, ...] = tuple(limit for group in GROUPS.values() for limit in group)
 """Every limit, in the order of the work."""
 
 _BY_NAME = {limit.name: limit for limit in LIMITS}
