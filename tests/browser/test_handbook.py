@@ -173,7 +173,8 @@ def test_the_slider_of_the_saturation_chart_stands_under_its_cursor(browser, dem
     slider = page.get_by_role("slider", name="Temperature")
     for share in (0, 0.3, 1):
         slider.evaluate(
-            "(e, share) => { e.value = Math.round(share * e.max); e.dispatchEvent(new Event('input')) }", share
+            "(e, share) => { e.value = Math.round(share * e.max); e.dispatchEvent(new Event('input')) }",
+            share,
         )
         box = slider.bounding_box()
         thumb = 1.6 * 16
