@@ -40,7 +40,7 @@ describe('the Handbook', () => {
     await store.changeLimit('valve_suction_rise', 7)
     await store.changeLimit('valve_suction_rise', null)
     const puts = asked.filter((one) => one.method === 'PUT')
-    expect(puts.map((one) => one.body)).toEqual([{ value: 7 }, { value: null }])
+    expect(puts.map((one) => one.body)).toEqual([{ value: 7, units: 'field' }, { value: null, units: 'field' }])
     expect(urls().filter((url) => url.startsWith('/api/catalogue')).length).toBe(2)
     expect(useCatalogue().catalogue).toEqual(catalogue)
   })

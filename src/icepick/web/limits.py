@@ -66,7 +66,7 @@ def _shown(entry: Limit, value: float, units: UnitSystem) -> LimitInUnits:
     value, default = (
         each
         if unit == entry.unit
-        else round(from_si(to_si(each, entry.unit, entry.kind), unit, entry.kind), 3)
+        else round(from_si(to_si(each, entry.unit, entry.kind), unit, entry.kind), 3) + 0.0
         for each in (value, entry.default)
     )
     return LimitInUnits(value=value, default=default, unit=SYMBOLS[unit])
