@@ -170,7 +170,7 @@ def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server
 def test_the_slider_of_the_saturation_chart_stands_under_its_cursor(browser, demo, width):
     page = open_page(browser, demo, viewport={"width": width, "height": 800})
     page.goto("/handbook/saturation/R-410A")
-    slider = page.get_by_role("slider", name="Temperature")
+    slider = page.get_by_role("slider", name="Temperature", exact=True)
     for share in (0, 0.3, 1):
         slider.evaluate(
             "(e, share) => { e.value = Math.round(share * e.max); e.dispatchEvent(new Event('input')) }",

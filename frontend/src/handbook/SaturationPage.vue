@@ -78,6 +78,7 @@ const under = {
         <span>{{ glides ? 'bubble' : 'saturation' }} <b class="figure">{{ row.bubble }} {{ symbols.pressure }}</b></span>
         <span v-if="glides">dew <b class="figure">{{ row.dew }} {{ symbols.pressure }}</b></span>
       </p>
+      <div class="chart">
       <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Saturation pressure of ${table.refrigerant} over temperature`" @pointermove="follow" @pointerdown="follow">
         <g v-for="tick in y.ticks(6)" :key="tick">
           <path class="grid" :d="`M${LEFT} ${y(tick)}H${WIDTH - 10}`" />
@@ -91,6 +92,7 @@ const under = {
         <circle v-if="glides" :cx="x(row.temperature)" :cy="y(row.dew)" r="6" />
       </svg>
       <input v-model.number="at" class="form-range" :style="under" type="range" min="0" :max="rows.length - 1" aria-label="Temperature" :aria-valuetext="`${row.temperature} ${symbols.temperature}`" />
+      </div>
       <p class="quiet">{{ glides ? 'Plain line: bubble, for liquid and subcooling. Broken line: dew, for vapor and superheat. ' : '' }}Gauge pressure at sea level.</p>
       <div class="both"><CalculatorPage v-for="c in both" :key="c.code" :calculator="c" :fixed="fixed" /></div>
     </div>
@@ -132,9 +134,11 @@ header p {
   font-size: 1.4rem;
   margin: 0;
 }
+.chart {
+  max-width: 54rem;
+}
 svg {
   width: 100%;
-  max-width: 54rem;
   touch-action: pan-y;
   cursor: crosshair;
 }
