@@ -79,19 +79,19 @@ const under = {
         <span v-if="glides">dew <b class="figure">{{ row.dew }} {{ symbols.pressure }}</b></span>
       </p>
       <div class="chart">
-      <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Saturation pressure of ${table.refrigerant} over temperature`" @pointermove="follow" @pointerdown="follow">
-        <g v-for="tick in y.ticks(6)" :key="tick">
-          <path class="grid" :d="`M${LEFT} ${y(tick)}H${WIDTH - 10}`" />
-          <text :x="LEFT - 6" :y="y(tick) + 5" text-anchor="end">{{ tick }}</text>
-        </g>
-        <text v-for="tick in x.ticks(8)" :key="`x${tick}`" :x="x(tick)" :y="BOTTOM + 22" text-anchor="middle">{{ tick }}</text>
-        <path class="curve" :d="curve('bubble')" />
-        <path v-if="glides" class="curve dew" :d="curve('dew')" />
-        <path class="cursor" :d="`M${x(row.temperature)} 10V${BOTTOM}`" />
-        <circle :cx="x(row.temperature)" :cy="y(row.bubble)" r="6" />
-        <circle v-if="glides" :cx="x(row.temperature)" :cy="y(row.dew)" r="6" />
-      </svg>
-      <input v-model.number="at" class="form-range" :style="under" type="range" min="0" :max="rows.length - 1" aria-label="Temperature" :aria-valuetext="`${row.temperature} ${symbols.temperature}`" />
+        <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Saturation pressure of ${table.refrigerant} over temperature`" @pointermove="follow" @pointerdown="follow">
+          <g v-for="tick in y.ticks(6)" :key="tick">
+            <path class="grid" :d="`M${LEFT} ${y(tick)}H${WIDTH - 10}`" />
+            <text :x="LEFT - 6" :y="y(tick) + 5" text-anchor="end">{{ tick }}</text>
+          </g>
+          <text v-for="tick in x.ticks(8)" :key="`x${tick}`" :x="x(tick)" :y="BOTTOM + 22" text-anchor="middle">{{ tick }}</text>
+          <path class="curve" :d="curve('bubble')" />
+          <path v-if="glides" class="curve dew" :d="curve('dew')" />
+          <path class="cursor" :d="`M${x(row.temperature)} 10V${BOTTOM}`" />
+          <circle :cx="x(row.temperature)" :cy="y(row.bubble)" r="6" />
+          <circle v-if="glides" :cx="x(row.temperature)" :cy="y(row.dew)" r="6" />
+        </svg>
+        <input v-model.number="at" class="form-range" :style="under" type="range" min="0" :max="rows.length - 1" aria-label="Temperature" :aria-valuetext="`${row.temperature} ${symbols.temperature}`" />
       </div>
       <p class="quiet">{{ glides ? 'Plain line: bubble, for liquid and subcooling. Broken line: dew, for vapor and superheat. ' : '' }}Gauge pressure at sea level.</p>
       <div class="both"><CalculatorPage v-for="c in both" :key="c.code" :calculator="c" :fixed="fixed" /></div>
