@@ -41,7 +41,8 @@ export function readNumber(text: string, units: string[], suffixes: Catalogue['s
   const fitting = range ? values.filter((value) => value >= range.low && value <= range.high) : values
   const [likelier] = values
   if (values.length === 1 || !fitting.length || (fitting.length === 1 && fitting[0] === likelier)) return { value: likelier!, unit }
-  return { either: fitting.map((value) => ({ value, unit })), problem: `“${match[1]}” can be read two ways. Which is meant?` }
+  const problem = fitting.length > 1 ? `“${match[1]}” can be read two ways. Which is meant?` : `“${match[1]}” is outside what can be read here.`
+  return { either: fitting.map((value) => ({ value, unit })), problem }
 }
 
 /** The numbers of a row, each with its unit: `168 166 52F 54`; one text where it is no row. */

@@ -264,7 +264,7 @@ useKeys({
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
         {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

@@ -3,7 +3,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Baseline, Check, EntryView, NextReading, RankedFault, RunExamination, VisitView } from '../api/types'
+import type { Baseline, Check, EntryView, NextReading, RankedFault, RunExamination, Status, VisitView } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import LazyDetails from '../shell/LazyDetails.vue'
 import CheckLine from './CheckLine.vue'
@@ -13,6 +13,7 @@ import StationHistory from './StationHistory.vue'
 const props = defineProps<{
   visit: number
   headline: string
+  outcome: Status
   verdict: string
   run: RunExamination
   runs: RunExamination[]
@@ -97,7 +98,7 @@ const folds = computed(() => {
     <ul v-if="failing.length" class="checks" aria-label="Checks that fail">
       <li v-for="check in failing" :key="check.code"><CheckLine :check="check" /></li>
     </ul>
-    <RankingList v-if="ranking.length" :ranking="ranking" :runs="runs" :run="run.id" :laid="laid" @lay="(fault) => $emit('lay', fault)" />
+    <RankingList v-if="ranking.length" :outcome="outcome" :ranking="ranking" :runs="runs" :run="run.id" :laid="laid" @lay="(fault) => $emit('lay', fault)" />
     <ul v-if="watched.length" class="checks" aria-label="Checks to watch">
       <li v-for="check in watched" :key="check.code"><CheckLine :check="check" /></li>
     </ul>

@@ -4,18 +4,17 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { RankedFault, RunExamination } from '../api/types'
+import type { RankedFault, RunExamination, Status } from '../api/types'
 import LazyDetails from '../shell/LazyDetails.vue'
 import ComparedLine from './ComparedLine.vue'
 
-const props = defineProps<{ ranking: RankedFault[]; runs: RunExamination[]; run: string; laid: string }>()
+const props = defineProps<{ outcome: Status; ranking: RankedFault[]; runs: RunExamination[]; run: string; laid: string }>()
 defineEmits<{ lay: [fault: string] }>()
 const SHOWN_FROM = 0.01
 const percent = (share: number) => `${Math.min(share * 100, 99).toFixed(share < 0.1 ? 1 : 0)} %`
 const STRONGEST = 3
-/** From here on a unit counts as sound, and what else it may be is one line. */
-const SOUND_FROM = 0.5
-const sound = computed(() => props.ranking[0]?.fault === 'none' && props.ranking[0].probability >= SOUND_FROM)
+/** Where nothing is wrong, what else it may be is one line. */
+const sound = computed(() => props.outcome === 'pass' && props.ranking[0]?.fault === 'none')
 const remaining = computed(() => props.ranking.filter((one) => one.fault !== 'none' && one.probability >= SHOWN_FROM))
 const calm = computed(() => {
   const first = remaining.value[0]

@@ -238,7 +238,7 @@ def needs_readings(codes: Sequence[str], context: RunContext) -> Outcome:
     Outcome
         ``needs_readings``, with a sentence.
     """
-    words = f"Needs {names(context.unit, codes)}." if codes else "What it needs can't be read on this unit."
+    words = f"Needs {names(context.unit, codes)}." if codes else "Not enough readings yet."
     return Outcome("needs_readings", words, needs=list(codes))
 
 

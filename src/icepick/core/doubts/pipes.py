@@ -11,9 +11,6 @@ from icepick.core.document.wording import names, say
 from icepick.core.properties.quantities import Kind, from_si, to_si
 from icepick.core.properties.refrigerants import OutsideRangeError, highest, saturation_temperature
 
-_ALIKE = 0.08
-"""Two gauges on one side agree within this share of their reading."""
-
 
 def hotter_than_any_pipe(context: RunContext) -> list[Doubt]:
     """A pipe that holds liquid above the temperature at which there is none, or any pipe hotter than a compressor gets.
@@ -41,9 +38,10 @@ def hotter_than_any_pipe(context: RunContext) -> list[Doubt]:
         return []
     typed = _pressures(context, pipes, hot)
     if typed:
-        said = ", ".join(f"{from_si(_kelvin(one), 'degF', Kind.TEMPERATURE):.0f}" for one in typed)
+        said = ", ".join(f"{_as_typed(one):.0f}" for one in typed)
+        sides = "the two pressures" if len(typed) > len(hot) else "the head pressure"
         words = (
-            f"No pipe has these temperatures, and read as psig they are the two pressures of a circuit with "
+            f"Hotter than any pipe; read as psig they are {sides} of a circuit with "
             f"{context.unit.refrigerant}: {said}. Gauges typed into pipes? Take them back, and enter them at the ports."
         )
         codes = [one.reading.station for one in typed]
@@ -59,6 +57,11 @@ def hotter_than_any_pipe(context: RunContext) -> list[Doubt]:
 
 def _kelvin(current: CurrentReading) -> float:
     return float(current.value.nominal_value)
+
+
+def _as_typed(current: CurrentReading) -> float:
+    """The number [°F], which may have been meant as psig."""
+    return from_si(_kelvin(current), "degF", Kind.TEMPERATURE)
 
 
 def _most(context: RunContext, code: str) -> float:
@@ -81,20 +84,15 @@ def _pressures(
     context: RunContext, pipes: list[CurrentReading], hot: list[CurrentReading]
 ) -> list[CurrentReading]:
     """The readings that are the pressures of two sides, as psig; none where that does not explain every one too hot."""
-    high = [from_si(_kelvin(one), "degF", Kind.TEMPERATURE) for one in hot]
-    if len(hot) < 2 or max(high) > min(high) * (1 + _ALIKE) or not _condenses(context, max(high)):
+    apart = 1 + context.practice.si("gauges_alike")
+    high = [_as_typed(one) for one in hot]
+    if len(hot) < 2 or max(high) > min(high) * apart or not _condenses(context, max(high)):
         return []
-    numbers = {id(one): from_si(_kelvin(one), "degF", Kind.TEMPERATURE) for one in pipes if one not in hot}
-    low = [one for one in pipes if id(one) in numbers]
+    others = [one for one in pipes if one not in hot]
+    low = [_as_typed(one) for one in others]
     # The other pair is one side too, or nothing but the hot ones is a pressure.
-    values = list(numbers.values())
-    if (
-        values
-        and min(values) > 0
-        and max(values) <= min(values) * (1 + _ALIKE)
-        and max(values) < min(high) * 0.8
-    ):
-        return [*hot, *low]
+    if low and min(low) > 0 and max(low) <= min(low) * apart and max(low) * apart < min(high):
+        return [*hot, *others]
     return hot
 
 

@@ -31,6 +31,14 @@ LIMITS: tuple[Limit, ...] = (
         "uncertainty: pipes, coils and air are never quite at one temperature.",
     ),
     Limit(
+        "gauges_alike",
+        8,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "Two numbers typed into pipes are taken for one pressure, read twice, within this share of each other.",
+    ),
+    Limit(
         "hottest_pipe",
         300,
         "degF",
