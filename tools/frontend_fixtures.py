@@ -18,7 +18,8 @@ if __name__ == "__main__":
         client = create_app(database).test_client()
         with closing(connect(database)) as connection:
             load_demo(connection)
-        lines = client.get("/api/visits").json["visits"]
+        pages = range(1, client.get("/api/visits").json["pages"] + 1)
+        lines = [line for page in pages for line in client.get(f"/api/visits?page={page}").json["visits"]]
         OUT.write_text(
             json.dumps(
                 {

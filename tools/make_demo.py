@@ -626,7 +626,7 @@ def under_way() -> dict[str, tuple[str, Any]]:
     ]
     return {
         "signal-box-open": (
-            "2026-11-17T09:05:00+00:00",
+            "today",
             visit("Signal Box", units.SIGNAL_BOX, "weak", {**run, "id": "run-1"}),
         )
     }

@@ -2,6 +2,7 @@
 import { onMounted, ref, useTemplateRef } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
+import { useKeptFocus } from './composables/useKeptFocus'
 import { useServiceWorker } from './composables/useServiceWorker'
 import TopBar from './shell/TopBar.vue'
 import { useCatalogue } from './stores/catalogue'
@@ -23,6 +24,8 @@ async function start() {
 onMounted(start)
 // What waits here is sent from whatever screen is open.
 onMounted(() => useOutbox().flush())
+
+useKeptFocus(() => main.value)
 
 const route = useRoute()
 useGoKeys(() => {

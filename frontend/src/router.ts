@@ -7,7 +7,13 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/calls' },
     { path: '/calls', name: 'calls', component: CallsView, meta: { title: 'Calls' } },
-    { path: '/units', name: 'units', component: () => import('./views/UnitsView.vue'), meta: { title: 'Units' } },
+    {
+      path: '/units/:which(\\d+|new)?',
+      name: 'units',
+      component: () => import('./views/UnitsView.vue'),
+      props: ({ params: { which } }) => ({ which: which === 'new' ? 'new' : which ? Number(which) : null }),
+      meta: { title: 'Units' },
+    },
     {
       path: '/handbook/:kind(saturation|calculators|limits|faults|weather)?/:code?',
       name: 'handbook',

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { CalculatorInput, Handbook } from '../src/api/types'
+import type { Handbook } from '../src/api/types'
 import { entriesOf, search } from '../src/handbook/entries'
 import { toSlider } from '../src/handbook/slider'
 import { handbook } from './fixtures'
@@ -39,10 +39,13 @@ describe('what the Handbook can open', () => {
 })
 
 describe('a slider', () => {
-  const numbers = handbook.calculators.flatMap((calculator) => calculator.inputs).filter((input) => input.units.length)
+  const numbers = handbook.calculators
+    .flatMap((calculator) => calculator.inputs)
+    .filter((input) => input.units.length)
+    .flatMap(({ name, shown }) => Object.entries(shown).map(([units, input]) => ({ name: `${name} ${units}`, ...input })))
 
   it('moves in the unit of its input, from end to end, by steps a finger can tell apart', () => {
-    expect(numbers.length).toBeGreaterThan(10)
+    expect(numbers.length).toBeGreaterThan(20)
     for (const input of numbers) {
       const slider = toSlider(input, input.unit)!
       expect([slider.min, slider.max], input.name).toEqual([input.low, input.high])
@@ -53,7 +56,7 @@ describe('a slider', () => {
   })
 
   it('is none in another unit, and none without a range', () => {
-    const input = { ...numbers[0]!, unit: 'degF', low: 0, high: 100 } as CalculatorInput
+    const input = { ...numbers[0]!, unit: 'degF', low: 0, high: 100 }
     expect(toSlider(input, 'degC')).toBeNull()
     expect(toSlider({ ...input, high: 0 }, 'degF')).toBeNull()
   })

@@ -61,8 +61,14 @@ class Server:
 
 def visit_at(page: Page, site: str) -> int:
     """The number of the newest visit at a site."""
-    visits = page.request.get("/api/visits").json()["visits"]
+    visits = page.request.get("/api/visits", params={"words": site}).json()["visits"]
     return next(visit["id"] for visit in visits if visit["site"] == site)
+
+
+def at_work(page: Page, visit: int) -> None:
+    """Go on with a visit, whatever day it is of."""
+    page.request.put(f"/api/visits/{visit}/closing", data={"closed": False})
+    page.goto(f"/visits/{visit}")
 
 
 @pytest.fixture(scope="session")

@@ -5,11 +5,11 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from conftest import visit_at
+from conftest import at_work, visit_at
 
 
 def picture(page: Page, site: str) -> None:
-    page.goto(f"/visits/{visit_at(page, site)}")
+    at_work(page, visit_at(page, site))
     page.get_by_role("button", name="d defrost").click()
 
 

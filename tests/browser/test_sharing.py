@@ -139,7 +139,7 @@ def test_two_people_see_each_others_readings_and_neither_loses_a_note(browser, s
 def test_a_unit_described_by_two_people_asks_which_stands(browser, server, visit_page):
     mine, theirs = (open_page(browser, server, "/units") for _ in range(2))
     for page in (mine, theirs):
-        page.get_by_role("button", name="Ice House Cellar").click()
+        page.get_by_role("complementary").get_by_role("link", name="Ice House Cellar").click()
     theirs.get_by_label("Refrigerant").select_option("R-32")
     theirs.get_by_role("button", name="Save").click()
     expect(theirs.get_by_text("Saved.")).to_be_visible()

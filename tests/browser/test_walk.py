@@ -86,12 +86,16 @@ def test_commanded_and_apparent_direction_are_two_different_things(page):
 def test_the_valve_picture_and_switching_mode(page):
     page.goto("/calls")
     page.get_by_role("link", name="Swimming-Hall Office").click()
-    page.locator("#reading").press("Escape")
-    page.locator("body").click(position={"x": 5, "y": 60})
+    # It is of another day: nothing is added before somebody says so.
+    expect(page.get_by_role("button", name="add to it …", exact=True)).to_be_focused()
     page.keyboard.press("2")
     expect(page.get_by_role("img", name=re.compile("^Reversing valve: slide at 1.00"))).to_be_visible()
     page.keyboard.press("[")
     expect(page.get_by_role("img", name=re.compile("slide at −1.00"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("switch mode"))).to_have_count(0)
+    page.keyboard.press("m")
+    page.get_by_role("dialog").get_by_role("button", name="open this visit again").click()
+    expect(page.locator("#reading")).to_be_focused()
     page.get_by_role("button", name=re.compile("switch mode: cooling")).click()
     run = page.get_by_role("group", name="Runs").get_by_role("button", name="run 3 cooling")
     expect(run).to_contain_text("to settle")
@@ -241,7 +245,7 @@ def test_what_this_unit_should_show_stands_beside_what_it_shows(page):
 
 def test_a_unit_shows_its_machine_and_what_each_number_rests_on(page):
     page.goto("/units")
-    page.get_by_role("button", name=re.compile("Lighthouse Kiosk")).click()
+    page.get_by_role("link", name=re.compile("^Lighthouse Kiosk")).click()
     page.get_by_text("the machine: what this unit should be").click()
     machine = page.get_by_role("region", name="The machine of this unit")
     expect(machine).to_contain_text("cooling, AHRI 210/240")

@@ -8,6 +8,7 @@ import pytest
 
 from builders import SPLIT_UNIT, as_visit, valve_run
 from icepick.core.document.visit import Site, Unit
+from icepick.store.closing import reopen
 from icepick.store.database import connect, prepare, writing
 from icepick.store.entries import StaleError
 from icepick.store.units import add_unit, all_units, find_unit, revise_unit
@@ -53,7 +54,7 @@ def test_a_unit_described_anew_is_the_same_unit_and_its_past_stays(db):
     with writing(db):
         first = add_unit(db, LIBRARY, unit("attic"))
         early = open_visit(db, first, "weak", "2026-01-05T08:00:00+00:00")
-        late = open_visit(db, first, None, "2026-03-05T08:00:00+00:00")
+        late = open_visit(db, first, None)
         revise_unit(db, first.id, unit("attic", refrigerant="R-32"), first.revision)
     now = find_unit(db, first.id)
     assert (now.id, now.unit.refrigerant) == (first.id, "R-32")
@@ -66,11 +67,22 @@ def test_a_unit_described_anew_is_the_same_unit_and_its_past_stays(db):
     assert db.execute("SELECT count(*) FROM unit_revisions").fetchone()[0] == 2
 
 
+def test_a_visit_of_another_day_keeps_the_unit_it_was_made_on(db):
+    with writing(db):
+        first = add_unit(db, LIBRARY, unit("attic"))
+        last_spring = open_visit(db, first, None, "2026-03-05T08:00:00+00:00")
+        revise_unit(db, first.id, unit("attic", refrigerant="R-32"), first.revision)
+        assert find_visit(db, last_spring).document.unit.refrigerant == "R-410A"
+        reopen(db, last_spring)
+        revise_unit(db, first.id, unit("attic", refrigerant="R-134a"), find_unit(db, first.id).revision)
+    assert find_visit(db, last_spring).document.unit.refrigerant == "R-134a"
+
+
 def test_another_units_visits_do_not_follow(db):
     with writing(db):
         one, other = (add_unit(db, LIBRARY, unit(label)) for label in ("attic", "cellar"))
         open_visit(db, one, None, "2026-01-05T08:00:00+00:00")
-        beside = open_visit(db, other, None, "2026-06-05T08:00:00+00:00")
+        beside = open_visit(db, other, None)
         revise_unit(db, one.id, unit("attic", refrigerant="R-134a"), one.revision)
     assert find_visit(db, beside).document.unit.refrigerant == "R-410A"
     assert [stored.unit_id for stored in visits_of_unit(db, other.id)] == [other.id]

@@ -91,8 +91,43 @@ class TheRecord(RuleBasedStateMachine):
             "complaint": complaint,
             "runs": {"run-1": run},
             "entries": [],
+            "closed": False,
         }
         return made, "run-1"
+
+    @rule(at=runs, twice=st.booleans())
+    def close_the_visit_and_knock(self, at, twice):
+        """Nothing can be added, changed or taken back any more; what is there stays."""
+        call, run = at
+        for _ in range(1 + twice):
+            self.ask("PUT", f"/visits/{call}/closing", {"closed": True}, 200)
+        self.calls[call]["closed"] = True
+        taken = {"run": run, "entry_key": self.key(), "reading": reading("common_suction", 50)}
+        self.ask("POST", f"/visits/{call}/readings", taken, 423)
+        seen = {"run": run, "entry_key": self.key(), "observation": {"code": "oil_stain", "value": None}}
+        self.ask("POST", f"/visits/{call}/observations", seen, 423)
+        self.ask("POST", f"/visits/{call}/runs", {"entry_key": self.key(), "mode": "cooling"}, 423)
+        self.ask("PATCH", f"/visits/{call}/runs/{run}/clock", {"minutes_running": 99}, 423)
+        self.ask("PATCH", f"/visits/{call}/runs/{run}/compressor", {"compressor_speed": 99}, 423)
+        self.ask("DELETE", f"/visits/{call}/runs/{run}", None, 423)
+        revision = self.ask("GET", f"/visits/{call}", None, 200)["notes_revision"][run]
+        self.ask(
+            "PUT", f"/visits/{call}/runs/{run}/notes", {"text": "late"}, 423, **{"If-Match": str(revision)}
+        )
+        standing = [entry[0] for entry in self.calls[call]["runs"][run]["readings"]]
+        for key in standing[:1]:
+            self.ask("POST", f"/visits/{call}/withdrawals", {"entry_key": key}, 423)
+
+    def opened_again(self, call: int) -> None:
+        """As the screens do before anything is entered; what is open stays so."""
+        was = self.calls[call]["closed"]
+        before = self.ask("GET", f"/visits/{call}", None, 200)
+        assert (before["closed_at"] is not None) == was
+        self.ask("PUT", f"/visits/{call}/closing", {"closed": False}, 200)
+        after = self.ask("GET", f"/visits/{call}", None, 200)
+        assert after["closed_at"] is None
+        assert len(after["reopened"]) == len(before["reopened"]) + was
+        self.calls[call]["closed"] = False
 
     @precondition(lambda self: self.units)
     @rule(target=runs, data=st.data(), mode=st.sampled_from(MODES))
@@ -104,6 +139,7 @@ class TheRecord(RuleBasedStateMachine):
     @rule(target=runs, at=runs, mode=st.sampled_from(MODES), twice=st.booleans())
     def switch_mode(self, at, mode, twice):
         call, _ = at
+        self.opened_again(call)
         body = {"entry_key": self.key(), "mode": mode, "minutes_running": 3}
         made = self.ask("POST", f"/visits/{call}/runs", body, 201)["run"]
         if twice:
@@ -116,6 +152,7 @@ class TheRecord(RuleBasedStateMachine):
     @rule(target=sent, at=runs, station=st.sampled_from(STATIONS), value=DEGREES)
     def take_a_reading(self, at, station, value):
         call, run = at
+        self.opened_again(call)
         body = {"run": run, "entry_key": self.key(), "reading": reading(station, value)}
         self.ask("POST", f"/visits/{call}/readings", body, 201)
         self.calls[call]["runs"][run]["readings"].append((body["entry_key"], station, value))
@@ -125,6 +162,7 @@ class TheRecord(RuleBasedStateMachine):
     @rule(target=sent, at=runs, code=st.sampled_from(MARKS), seen=st.sampled_from((None, True, False)))
     def put_a_mark(self, at, code, seen):
         call, run = at
+        self.opened_again(call)
         body = {"run": run, "entry_key": self.key(), "observation": {"code": code, "value": seen}}
         self.ask("POST", f"/visits/{call}/observations", body, 201)
         self.calls[call]["runs"][run]["observations"].append((body["entry_key"], code, seen))
@@ -133,7 +171,7 @@ class TheRecord(RuleBasedStateMachine):
 
     @rule(one=sent)
     def the_answer_was_lost_and_it_is_sent_again(self, one):
-        """Also once it was taken back: it stays taken back."""
+        """Also once it was taken back: it stays taken back; or once the visit was closed: it stands all the same."""
         call, kind, body = one
         self.ask("POST", f"/visits/{call}/{kind}", body, 201)
 
@@ -146,6 +184,7 @@ class TheRecord(RuleBasedStateMachine):
     @rule(one=sent)
     def take_it_back(self, one):
         call, kind, body = one
+        self.opened_again(call)
         self.ask("POST", f"/visits/{call}/withdrawals", {"entry_key": body["entry_key"]}, 201)
         kept = self.calls[call]["runs"][body["run"]]
         kept[kind] = [entry for entry in kept[kind] if entry[0] != body["entry_key"]]
@@ -165,6 +204,7 @@ class TheRecord(RuleBasedStateMachine):
     @rule(at=runs, text=WORDS, stale=st.booleans())
     def write_notes(self, at, text, stale):
         call, run = at
+        self.opened_again(call)
         revision = self.ask("GET", f"/visits/{call}", None, 200)["notes_revision"][run]
         url = f"/visits/{call}/runs/{run}/notes"
         if stale:
@@ -175,13 +215,14 @@ class TheRecord(RuleBasedStateMachine):
     @rule(at=runs, minutes=st.sampled_from((None, 0, 12.5, 240)))
     def set_the_clock(self, at, minutes):
         call, run = at
+        self.opened_again(call)
         self.ask("PATCH", f"/visits/{call}/runs/{run}/clock", {"minutes_running": minutes}, 200)
         self.calls[call]["runs"][run]["minutes_running"] = minutes
 
     @precondition(lambda self: self.units)
     @rule(data=st.data(), refrigerant=st.sampled_from(REFRIGERANTS))
     def describe_a_unit_anew(self, data, refrigerant):
-        """The visit being worked on follows; those before keep the unit they were made on."""
+        """The visit being worked on follows; those before, and one that is closed, keep the unit they were made on."""
         unit_id = data.draw(st.sampled_from(sorted(self.units)))
         changed = {**self.units[unit_id], "refrigerant": refrigerant}
         listed = self.ask("GET", "/units", None, 200)["units"]
@@ -190,7 +231,8 @@ class TheRecord(RuleBasedStateMachine):
         self.ask("PUT", f"/units/{unit_id}", changed, 200, **{"If-Match": str(revision)})
         self.units[unit_id] = changed
         latest = max(number for number, call in self.calls.items() if call["unit_id"] == unit_id)
-        self.calls[latest]["unit"] = copy.deepcopy(changed)
+        if not self.calls[latest]["closed"]:
+            self.calls[latest]["unit"] = copy.deepcopy(changed)
 
     @rule(value=st.sampled_from((None, 4, 7)))
     def change_a_limit(self, value):
@@ -226,7 +268,12 @@ class TheRecord(RuleBasedStateMachine):
     @invariant()
     def every_visit_and_unit_is_listed_once(self) -> None:
         if hasattr(self, "calls"):
-            listed = self.ask("GET", "/visits", None, 200)["visits"]
+            pages = self.ask("GET", "/visits", None, 200)["pages"]
+            listed = [
+                line
+                for page in range(1, pages + 1)
+                for line in self.ask("GET", f"/visits?page={page}", None, 200)["visits"]
+            ]
             assert [line["id"] for line in listed] == sorted(self.calls, reverse=True)
             assert [line["modes"] for line in listed] == [
                 [run["mode"] for run in self.calls[line["id"]]["runs"].values()] for line in listed

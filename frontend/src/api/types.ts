@@ -1,5 +1,5 @@
 // Names for the generated types, so that views don't spell out their path.
-import type { components } from './schema'
+import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
 
@@ -7,6 +7,11 @@ export type Catalogue = Schemas['Catalogue']
 export type StationEntry = Schemas['StationEntry']
 export type VisitView = Schemas['VisitView']
 export type VisitLine = Schemas['VisitLine']
+export type VisitList = Schemas['VisitList']
+type Query = Omit<NonNullable<paths['/api/visits']['get']['parameters']['query']>, 'units'>
+/** Which visits are wanted. */
+export type VisitsAsked = { [name in keyof Query]?: NonNullable<Query[name]> | undefined }
+export type LimitEffects = Schemas['LimitEffects']
 export type UnitView = Schemas['UnitView']
 export type NewVisit = Schemas['NewVisit']
 export type NewReading = Schemas['NewReading']
@@ -47,6 +52,7 @@ export type UnitSystem = 'field' | 'metric'
 export type Handbook = Schemas['Handbook']
 export type CalculatorView = Schemas['CalculatorView']
 export type CalculatorInput = Schemas['CalculatorInput']
+export type InputInUnits = Schemas['InputInUnits']
 export type AnswerView = Schemas['AnswerView']
 export type LimitView = Schemas['LimitView']
 export type FaultView = Schemas['FaultView']

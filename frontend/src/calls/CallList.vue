@@ -3,24 +3,24 @@ import { RouterLink } from 'vue-router'
 import type { VisitLine } from '../api/types'
 import StatusMark from '../shell/StatusMark.vue'
 import { useCatalogue } from '../stores/catalogue'
+import { dayOf } from '../walk/figures'
 
-defineProps<{ visits: VisitLine[] }>()
+// `all`: nothing was asked for in particular.
+defineProps<{ visits: VisitLine[]; all: boolean }>()
 const catalogue = useCatalogue()
 
-const day = (at: string) =>
-  new Date(at).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })
 const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode', mode)).join(', ')
 </script>
 
 <template>
-  <p v-if="!visits.length" class="panel p-3">No calls yet. Start one, and it is listed here from then on.</p>
+  <p v-if="!visits.length" class="panel p-3">{{ all ? 'No calls yet. Start one, and it is listed here from then on.' : 'No visit is like that.' }}</p>
   <ul v-else class="list">
     <li v-for="line in visits" :key="line.id">
       <RouterLink class="panel line" :to="{ name: 'walk', params: { id: line.id } }">
         <span class="head">
           <strong>{{ line.site }}</strong>
           <span class="quiet">{{ line.unit }}</span>
-          <span class="quiet when">{{ day(line.opened_at) }}</span>
+          <span class="quiet when">{{ dayOf(line.opened_at) }}<template v-if="line.open"> · open</template></span>
         </span>
         <span class="verdict">{{ line.headline }}</span>
         <span class="foot">

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
-import type { UnitDraft } from './unitDraft'
+import { FITTED, fittedWord, isFitted, type UnitDraft } from './unitDraft'
 
 defineProps<{ sites: string[] }>()
 const draft = defineModel<UnitDraft>({ required: true })
@@ -19,6 +18,7 @@ const DRIERS = [
   { value: 'bi_flow', text: 'bi-flow' },
   { value: 'one_way', text: 'one-way' },
   { value: 'none', text: 'none' },
+  { value: 'unknown', text: 'not known' },
 ]
 const CONVENTIONS = [
   { value: 'cooling', text: 'cooling (terminal O)' },
@@ -57,7 +57,10 @@ const CONVENTIONS = [
       <label for="unit-valve">Reversing valve energized in</label>
       <BFormSelect id="unit-valve" v-model="draft.energizedIn" :options="CONVENTIONS" />
     </div>
-    <BFormCheckbox v-model="draft.accumulator" class="wide">accumulator</BFormCheckbox>
+    <div class="wide">
+      <label for="unit-accumulator">Accumulator</label>
+      <BFormSelect id="unit-accumulator" :model-value="fittedWord(draft.accumulator)" :options="FITTED" @update:model-value="(v) => (draft.accumulator = isFitted(v))" />
+    </div>
   </div>
 </template>
 

@@ -10,13 +10,13 @@ import { useSettings } from '../stores/settings'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
 
-const props = defineProps<{ units: UnitView[]; silent: boolean; busy: boolean }>()
+const props = defineProps<{ units: UnitView[]; first: number | undefined; silent: boolean; busy: boolean }>()
 const emit = defineEmits<{ start: [call: NewCall] }>()
 const catalogue = useCatalogue()
 const settings = useSettings()
 
 const ANOTHER = 0
-const unitId = ref<number>(props.units[0]?.id ?? ANOTHER)
+const unitId = ref<number>((props.units.find((u) => u.id === props.first) ?? props.units[0])?.id ?? ANOTHER)
 const draft = ref<UnitDraft>(blankUnit())
 const complaint = ref<Complaint>('routine')
 const running = ref<'just' | 'long' | 'unknown'>('just')

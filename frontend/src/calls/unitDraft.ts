@@ -9,7 +9,7 @@ export interface UnitDraft {
   outdoor: Unit['outdoor_meter']['kind']
   energizedIn: Unit['reversing_valve']['energized_in']
   drier: Unit['drier']['kind']
-  accumulator: boolean
+  accumulator: Unit['accumulator']
 }
 
 export const blankUnit = (): UnitDraft => ({
@@ -35,9 +35,18 @@ export function toUnit(draft: UnitDraft, usual: (kind: Meter['kind']) => Meter['
     refrigerant: draft.refrigerant,
     indoor_meter: { kind: draft.indoor, bypass: usual(draft.indoor) },
     outdoor_meter: { kind: draft.outdoor, bypass: usual(draft.outdoor) },
-    drier: draft.drier === 'none' ? { kind: 'none' } : { kind: draft.drier, place: 'outdoor_unit' },
+    drier: draft.drier === 'none' || draft.drier === 'unknown' ? { kind: draft.drier } : { kind: draft.drier, place: 'outdoor_unit' },
     accumulator: draft.accumulator,
     compressor: { kind: 'single' },
     reversing_valve: { energized_in: draft.energizedIn },
   }
 }
+
+/** Whether a part is fitted, as a choice: null where nobody knows. */
+export const FITTED = [
+  { value: 'yes', text: 'fitted' },
+  { value: 'no', text: 'none' },
+  { value: '', text: 'not known' },
+]
+export const fittedWord = (fitted: boolean | null) => (fitted === null ? '' : fitted ? 'yes' : 'no')
+export const isFitted = (word: unknown) => (word ? word === 'yes' : null)

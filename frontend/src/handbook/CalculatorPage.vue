@@ -3,7 +3,7 @@
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { ref, watch } from 'vue'
 import { Refused } from '../api/client'
-import type { AnswerView, CalculatorInput, CalculatorView, Given } from '../api/types'
+import type { AnswerView, CalculatorInput, CalculatorView, Given, UnitSystem } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { useHandbook } from '../stores/handbook'
 import { useSettings } from '../stores/settings'
@@ -27,11 +27,24 @@ const shelf = () => `icepick.calculator.${props.calculator.code}`
 const asField = (given: Given[string]): Field =>
   typeof given === 'string' ? { text: given, unit: '' } : { text: String(given.value), unit: given.unit }
 
+const initial = (input: CalculatorInput, units: UnitSystem): Field => {
+  const { default: value, unit } = input.shown[units]!
+  return { text: String(value), unit }
+}
+const isUntouched = (input: CalculatorInput, units: UnitSystem) => {
+  const [now, then] = [fields.value[input.name], initial(input, units)]
+  return now?.text === then.text && now.unit === then.unit
+}
+// What nobody typed changes over with the units.
+watch(() => settings.units, (now, before) => {
+  for (const input of props.calculator.inputs) if (isUntouched(input, before)) fields.value[input.name] = initial(input, now)
+})
+
 async function open() {
   const before = JSON.parse(kept(shelf()) ?? '{}') as Record<string, Field>
   fields.value = Object.fromEntries(
     props.calculator.inputs.map((input) => [
-      input.name, before[input.name] ?? { text: String(input.default), unit: input.unit },
+      input.name, before[input.name] ?? initial(input, settings.units),
     ]),
   )
   put(props.fixed ?? {})
@@ -85,14 +98,15 @@ async function calculate() {
 watch(
   [fields, () => settings.units],
   () => {
-    if (!fromVisit.value && !props.fixed) keep(shelf(), JSON.stringify(fields.value))
+    const typed = props.calculator.inputs.filter((input) => !isUntouched(input, settings.units)).map(({ name }) => [name, fields.value[name]])
+    if (!fromVisit.value && !props.fixed) keep(shelf(), JSON.stringify(Object.fromEntries(typed)))
     clearTimeout(timer)
     timer = window.setTimeout(calculate, WAIT_MS)
   },
   { deep: true },
 )
 watch(() => [props.calculator.code, props.visit?.id, props.visit?.run, props.fixed], open, { immediate: true })
-const slider = (input: CalculatorInput) => toSlider(input, fields.value[input.name]?.unit ?? input.unit)
+const slider = (input: CalculatorInput) => toSlider(input.shown[settings.units]!, fields.value[input.name]?.unit ?? '')
 const shown = (input: CalculatorInput) => !(input.name in (props.fixed ?? {}))
 </script>
 
@@ -112,7 +126,7 @@ const shown = (input: CalculatorInput) => !(input.name in (props.fixed ?? {}))
           <template v-else>
             <input :id="`${calculator.code}-${input.name}`" v-model="fields[input.name]!.text" class="form-control figure" inputmode="decimal" autocomplete="off" :aria-invalid="trouble?.field === input.name" />
             <BFormSelect v-if="input.units.length > 1" v-model="fields[input.name]!.unit" :options="input.units.map((value) => ({ value, text: catalogue.symbol(value) }))" :aria-label="`${input.title}, unit`" />
-            <span v-else class="unit">{{ catalogue.symbol(input.unit) }}</span>
+            <span v-else class="unit">{{ catalogue.symbol(fields[input.name]!.unit) }}</span>
             <input v-if="slider(input)" v-model="fields[input.name]!.text" class="form-range" type="range" v-bind="slider(input)" :aria-label="`${input.title}, slide`" />
           </template>
         </div>

@@ -1,19 +1,22 @@
 <script setup lang="ts">
 // Every practice limit: its default, standing and reason; the shop may change one and restore it.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, nextTick, ref, watch } from 'vue'
-import type { LimitView } from '../api/types'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
+import type { LimitEffects, LimitView } from '../api/types'
 import { inOneMessage, readNumber } from '../numbers/readNumber'
 import LazyDetails from '../shell/LazyDetails.vue'
 import { useHandbook } from '../stores/handbook'
 import { useSettings } from '../stores/settings'
 import { plain } from '../walk/figures'
+import LimitEffectsList from './LimitEffectsList.vue'
 
 const props = defineProps<{ limits: LimitView[]; code: string }>()
 const book = useHandbook()
 const settings = useSettings()
 const drafts = ref<Record<string, string>>({})
 const wrong = ref<{ name: string; words: string } | null>(null)
+/** The limit changed last, and what that did. */
+const changed = shallowRef<{ name: string; effects: LimitEffects | null } | null>(null)
 const wanted = ref('')
 
 const here = (limit: LimitView) => limit.shown[settings.units]!
@@ -37,6 +40,9 @@ async function put(limit: LimitView, value: number | null) {
   try {
     await book.changeLimit(limit.name, value)
     delete drafts.value[limit.name]
+    const now = (changed.value = { name: limit.name, effects: null as LimitEffects | null })
+    const effects = await book.effects(limit.name, limit.value)
+    if (changed.value === now) changed.value = { ...now, effects }
   } catch (error) {
     wrong.value = { name: limit.name, words: (error as Error).message }
   }
@@ -83,6 +89,7 @@ watch(
           <BButton v-if="limit.value !== limit.default" @click="put(limit, null)">Restore</BButton>
         </form>
         <p v-if="wrong?.name === limit.name" :id="`wrong-${limit.name}`" class="fail" role="alert">{{ wrong.words }}</p>
+        <LimitEffectsList v-if="changed?.name === limit.name" :effects="changed.effects" />
       </section>
     </LazyDetails>
   </article>

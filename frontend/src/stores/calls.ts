@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client } from '../api/client'
-import type { NewVisit, UnitView, VisitLine } from '../api/types'
+import type { NewVisit, UnitView, VisitList, VisitsAsked } from '../api/types'
 import { useOnce } from './entryKey'
 import { setClockOf } from './clock'
 import { useSettings } from './settings'
@@ -13,17 +13,25 @@ export type NewCall = Omit<NewVisit, 'entry_key'>
 
 export const useCalls = defineStore('calls', () => {
   const settings = useSettings()
-  const visits = shallowRef<VisitLine[] | null>(null)
+  const list = shallowRef<VisitList | null>(null)
   const units = shallowRef<UnitView[] | null>(null)
 
-  async function loadVisits() {
-    const query = { units: settings.units }
-    visits.value = (await ask(client.GET('/api/visits', { params: { query } }))).visits
+  /** Visits with their headlines, a page of those asked for. */
+  const visits = (asked: VisitsAsked): Promise<VisitList> => {
+    const query = Object.fromEntries(Object.entries(asked).filter(([, value]) => value !== undefined))
+    return ask(client.GET('/api/visits', { params: { query: { ...query, units: settings.units } } }))
   }
 
-  async function load() {
-    const [book] = await Promise.all([ask(client.GET('/api/units')), loadVisits()])
-    units.value = book.units
+  let turn = 0
+  /** The list on screen; an answer that comes behind that of a later question is old. */
+  async function look(asked: VisitsAsked) {
+    const mine = ++turn
+    const found = await visits(asked)
+    if (mine === turn) list.value = found
+  }
+
+  async function loadUnits() {
+    units.value = (await ask(client.GET('/api/units'))).units
   }
 
   const once = useOnce<NewCall>()
@@ -37,5 +45,5 @@ export const useCalls = defineStore('calls', () => {
     return answer.id
   }
 
-  return { visits, units, load, loadVisits, start }
+  return { list, units, visits, look, loadUnits, start }
 })

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { ask, client } from '../api/client'
+import { useSettings } from './settings'
 import type { Catalogue, StationEntry, Unit } from '../api/types'
 
 type Meter = Unit['indoor_meter']
@@ -39,7 +40,9 @@ export const useCatalogue = defineStore('catalogue', () => {
   const inWalkingOrder = (codes: string[]) =>
     [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
 
+  /** The units the screen is in. */
+  const displayUnits = computed(() => catalogue.value?.display_units[useSettings().units] ?? [])
   const usualBypass = (kind: Meter['kind']): Meter['bypass'] => catalogue.value?.usual_bypass[kind] ?? 'none'
 
-  return { catalogue, onUnit, usualBypass, load, reload, station, short, title, titleOf, symbol, word, inWalkingOrder }
+  return { catalogue, onUnit, usualBypass, displayUnits, load, reload, station, short, title, titleOf, symbol, word, inWalkingOrder }
 })

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { ask, client } from '../api/client'
-import type { AnswerView, Dome, Given, Handbook, SaturationTable } from '../api/types'
+import type { AnswerView, Dome, Given, Handbook, LimitEffects, SaturationTable } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { useSettings } from './settings'
 
@@ -21,6 +21,10 @@ export const useHandbook = defineStore('handbook', () => {
     handbook.value = await ask(client.PUT('/api/handbook/limits/{name}', { params, body: { value, units: settings.units } }))
     await useCatalogue().reload()
   }
+
+  /** The visits that read otherwise than they did with the former value of a limit, in its own unit. */
+  const effects = (name: string, former: number): Promise<LimitEffects> =>
+    ask(client.GET('/api/handbook/limits/{name}/effects', { params: { path: { name }, query: { former, ...query() } } }))
 
   const saturation = (name: string): Promise<SaturationTable> =>
     ask(client.GET('/api/refrigerants/{name}/saturation', { params: { path: { name }, query: query() } }))
@@ -44,5 +48,5 @@ export const useHandbook = defineStore('handbook', () => {
     return (await ask(client.GET('/api/visits/{visit_id}/runs/{run}/calculators/{code}', { params }))).given
   }
 
-  return { handbook, load, changeLimit, saturation, dome, calculate, filling }
+  return { handbook, load, changeLimit, effects, saturation, dome, calculate, filling }
 })

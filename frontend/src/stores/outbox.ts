@@ -15,12 +15,14 @@ export type Post =
 
 /**
  * `shelf` is where this device keeps it; shelves sort in the order the entries were made. `sent`: the server has it, and the
- * visit on screen does not show it yet.
+ * visit on screen does not show it yet. `closed`: refused because its visit is, and taken once that is opened again.
  */
-export type Entry = Post & { visitId: number; refused: string | null; sent: boolean; shelf: string }
+export type Entry = Post & { visitId: number; refused: string | null; closed?: boolean; sent: boolean; shelf: string }
 
 const SHELF = 'icepick.outbox.'
 const RETRY_AFTER_MS = 1500
+/** What the server answers about a visit that takes no entries. */
+const CLOSED = 423
 
 // One shelf an entry: two windows of one browser never write over each other's.
 function shelved(): Entry[] {
@@ -82,6 +84,16 @@ export const useOutbox = defineStore('outbox', () => {
     entries.value.filter(same).forEach(drop)
   }
 
+  /** A visit was opened again: what it did not take goes now. */
+  function sendAgain(visitId: number) {
+    for (const entry of entries.value.filter((one) => one.visitId === visitId && one.closed)) {
+      entry.refused = null
+      entry.closed = false
+      keep(entry.shelf, JSON.stringify(entry))
+    }
+    void flush()
+  }
+
   async function flush() {
     const visits = new Set(unsent.value.map((entry) => entry.visitId))
     await Promise.all([...visits].filter((visit) => !sending.has(visit)).map(sendAll))
@@ -132,10 +144,11 @@ export const useOutbox = defineStore('outbox', () => {
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500) throw error
       entry.refused = error.message
+      entry.closed = error.details.status === CLOSED
       keep(entry.shelf, JSON.stringify(entry))
     }
   }
 
   addEventListener('online', () => void flush())
-  return { entries, unsent, refused, delivered, offline, stuck, full, post, drop, sentOf, letGo, flush }
+  return { entries, unsent, refused, delivered, offline, stuck, full, post, drop, sendAgain, sentOf, letGo, flush }
 })

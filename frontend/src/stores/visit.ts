@@ -61,6 +61,8 @@ export const useVisit = defineStore('visit', () => {
   let answered = 0
   let lookedAt = -Infinity
 
+  /** Since when the visit takes no entries; null while it does. */
+  const closedAt = computed(() => view.value?.closed_at ?? null)
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
   const waiting = computed(() => outbox.entries.filter((entry) => entry.visitId === view.value?.id))
@@ -274,6 +276,14 @@ export const useVisit = defineStore('visit', () => {
 
   const ofRun = () => ({ path: { ...params().path, run: runId.value } })
 
+  /** Close the visit, or open it again: then what was refused because it was closed goes as well. */
+  async function setClosed(closed: boolean) {
+    const { path } = params()
+    await ask(client.PUT('/api/visits/{visit_id}/closing', { params: { path }, body: { closed } }))
+    await load(path.visit_id)
+    if (!closed) outbox.sendAgain(path.visit_id)
+  }
+
   async function setClock(body: Clock) {
     const { visit_id, run } = ofRun().path
     await setClockOf(visit_id, run, body)
@@ -453,7 +463,7 @@ export const useVisit = defineStore('visit', () => {
   )
 
   return {
-    view, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, said, undone, traysHere, same, circuitCount,
+    view, closedAt, setClosed, runId, spot, tray, run, examined, spots, here, shown, marks, history, waiting, pending, said, undone, traysHere, same, circuitCount,
     open, load, refresh, keepUp, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes, take, instrumentAt, mark, markRecording, look, takeBack, trayOf, undo, redo, advance, skip, stepTray, step, stepRun, chooseRun,
     chooseTray, goTo,
   }

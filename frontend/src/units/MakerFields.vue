@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What the manufacturer's data and the nameplate state; everything here is optional.
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import type { Unit } from '../api/types'
@@ -14,6 +15,11 @@ type Defrost = NonNullable<Unit['defrost']>
 
 const DELTA = ['delta_degF', 'delta_degC'] as const
 const TEMPERATURE = ['degF', 'degC'] as const
+const CAPACITY = ['Btu/h', 'ton', 'kW', 'W'] as const
+const NAMEPLATE = [
+  { name: 'model', label: 'Model' },
+  { name: 'serial', label: 'Serial number' },
+] as const
 const POWER = ['Btu/h', 'kW', 'W'] as const
 const put = (part: Partial<Unit>) => (unit.value = { ...unit.value, ...part })
 const design = (part: Partial<Design>) => put({ design: { ...unit.value.design, ...part } })
@@ -51,7 +57,11 @@ const sensorTable = computed({
 
 <template>
   <div class="fields">
-    <QuantityField id="m-capacity" label="Nominal capacity" :units="POWER" :model-value="unit.nominal_capacity" @update:model-value="(v) => put({ nominal_capacity: v })" />
+    <div v-for="field in NAMEPLATE" :key="field.name">
+      <label :for="`m-${field.name}`">{{ field.label }}</label>
+      <BFormInput :id="`m-${field.name}`" :model-value="unit[field.name] ?? ''" maxlength="200" autocomplete="off" spellcheck="false" @update:model-value="(v) => put({ [field.name]: String(v).trim() || null })" />
+    </div>
+    <QuantityField id="m-capacity" label="Nominal capacity" :units="CAPACITY" :model-value="unit.nominal_capacity" @update:model-value="(v) => put({ nominal_capacity: v })" />
     <QuantityField id="m-current" label="Rated current" :units="['A']" :model-value="unit.compressor.rated_current" @update:model-value="(v) => put({ compressor: { ...unit.compressor, rated_current: v } })" />
     <QuantityField id="m-sc" label="Subcooling, cooling" :units="DELTA" :model-value="unit.design?.cooling?.subcooling" @update:model-value="(v) => target('cooling', { subcooling: v })" />
     <QuantityField id="m-sh" label="Superheat, cooling" :units="DELTA" :model-value="unit.design?.cooling?.superheat" @update:model-value="(v) => target('cooling', { superheat: v })" />

@@ -14,7 +14,9 @@ const emit = defineEmits<{ 'update:modelValue': [quantity: Quantity | null] }>()
 const catalogue = useCatalogue()
 
 const text = ref('')
-const unit = shallowRef<U>(props.units[0]!)
+/** An empty field is in the units the screen is in. */
+const usual = () => props.units.find((one) => catalogue.displayUnits.includes(one)) ?? props.units[0]!
+const unit = shallowRef<U>(usual())
 const wrong = ref('')
 const read = () => readNumber(text.value, [unit.value, ...props.units], catalogue.catalogue?.suffixes ?? {})
 watch(
@@ -23,10 +25,13 @@ watch(
     const shown = read()
     if (now && 'value' in shown && shown.value === now.value && shown.unit === now.unit) return
     text.value = now ? String(now.value) : ''
-    if (now) unit.value = now.unit
+    unit.value = now ? now.unit : usual()
   },
   { immediate: true },
 )
+watch(() => catalogue.displayUnits, () => {
+  if (!text.value.trim()) unit.value = usual()
+})
 const options = computed(() => props.units.map((value) => ({ value, text: catalogue.symbol(value) })))
 
 function put() {

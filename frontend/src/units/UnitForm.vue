@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // A unit by its parts.
-import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import type { Site, Unit } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
+import { FITTED, fittedWord, isFitted } from '../calls/unitDraft'
 import QuantityField from './QuantityField.vue'
 
 type Elevation = NonNullable<Site['elevation']> | null
@@ -19,6 +19,7 @@ const options = (vocabulary: string) =>
   Object.entries(catalogue.catalogue?.words[vocabulary] ?? {}).map(([value, text]) => ({ value, text }))
 const MEDIA = [{ value: 'air', text: 'air' }, { value: 'water', text: 'water' }]
 const DRIERS = [
+  { value: 'unknown', text: 'not known' },
   { value: 'none', text: 'none' },
   { value: 'bi_flow outdoor_unit', text: 'bi-flow, outdoors' },
   { value: 'bi_flow line_set', text: 'bi-flow, line set' },
@@ -31,7 +32,7 @@ const CONVENTIONS = [
 ]
 const drier = computed(() => {
   const { kind, place } = props.modelValue.drier
-  return kind === 'none' ? 'none' : `${kind} ${place ?? 'outdoor_unit'}`
+  return kind === 'none' || kind === 'unknown' ? kind : `${kind} ${place ?? 'outdoor_unit'}`
 })
 function putDrier(choice: string) {
   const [kind, place] = choice.split(' ')
@@ -98,7 +99,10 @@ function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_met
       <BFormSelect id="b-defrost" :model-value="modelValue.defrost?.method ?? 'none'" :options="options('defrost')" @update:model-value="(v) => put({ defrost: { ...modelValue.defrost, method: v as 'none' } })" />
     </div>
     <QuantityField v-if="!siteFixed" id="b-elevation" label="Elevation of the site" :units="['ft', 'm']" :model-value="elevation" @update:model-value="(v) => emit('update:elevation', v ?? null)" />
-    <BFormCheckbox class="check" :model-value="modelValue.accumulator" @update:model-value="(v) => put({ accumulator: Boolean(v) })">accumulator</BFormCheckbox>
+    <div>
+      <label for="b-accumulator">Accumulator</label>
+      <BFormSelect id="b-accumulator" :model-value="fittedWord(modelValue.accumulator)" :options="FITTED" @update:model-value="(v) => put({ accumulator: isFitted(v) })" />
+    </div>
   </form>
 </template>
 
@@ -107,10 +111,5 @@ function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_met
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 0.45rem 0.6rem;
-}
-.check {
-  align-self: end;
-  min-height: var(--target);
-  align-content: center;
 }
 </style>

@@ -1,35 +1,52 @@
 <script setup lang="ts">
-import { onMounted, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, onMounted, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { silentSince } from '../api/line'
+import type { VisitsAsked } from '../api/types'
+import { askedIn, queryOf } from '../calls/asked'
 import { useAttempt } from '../composables/useAttempt'
+import CallFilter from '../calls/CallFilter.vue'
 import CallList from '../calls/CallList.vue'
+import CallPages from '../calls/CallPages.vue'
 import StartCall from '../calls/StartCall.vue'
 import { useCalls, type NewCall } from '../stores/calls'
 import { useSettings } from '../stores/settings'
 
 const calls = useCalls()
 const settings = useSettings()
+const route = useRoute()
 const router = useRouter()
 const { trouble, busy, attempt, once } = useAttempt()
 
 const start = (call: NewCall) =>
   once(async () => router.push({ name: 'walk', params: { id: await calls.start(call) } }))
 
-onMounted(() => attempt(calls.load))
-watch(() => settings.units, () => attempt(calls.load))
+const asked = computed(() => askedIn(route.query))
+const narrow = (now: VisitsAsked) => router.replace({ name: 'calls', query: queryOf(now) })
+const turn = (page: number) => router.push({ name: 'calls', query: queryOf({ ...asked.value, page }) })
+
+onMounted(() => attempt(calls.loadUnits))
+watch(
+  () => [route.name === 'calls' && queryOf(asked.value), settings.units],
+  () => route.name === 'calls' && attempt(() => calls.look(asked.value)),
+  { immediate: true },
+)
 </script>
 
 <template>
   <div class="calls">
     <aside aria-labelledby="start-title">
       <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="calls.units" :units="calls.units" :silent="silentSince !== null" :busy="busy" @start="start" />
+      <StartCall v-if="calls.units" :key="asked.unit ?? 0" :units="calls.units" :first="asked.unit" :silent="silentSince !== null" :busy="busy" @start="start" />
     </aside>
     <section aria-labelledby="calls-title">
       <h1 id="calls-title">Calls</h1>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
-      <CallList v-if="calls.visits" :visits="calls.visits" />
+      <CallFilter v-if="calls.units" :asked="asked" :units="calls.units" :silent="silentSince !== null" @ask="narrow" />
+      <template v-if="calls.list">
+        <CallList :visits="calls.list.visits" :all="calls.list.found === 0 && !Object.values(asked).some(Boolean)" />
+        <CallPages :list="calls.list" :silent="silentSince !== null" @turn="turn" />
+      </template>
     </section>
   </div>
 </template>

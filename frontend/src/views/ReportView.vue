@@ -70,6 +70,7 @@ useKeys({ p: print })
       <p>
         {{ day(view.opened_at) }}<template v-if="view.visit.complaint"> · complaint:
           {{ catalogue.word('complaint', view.visit.complaint) }}</template>
+        <template v-for="at in view.reopened" :key="at"> · opened again {{ day(at) }}</template>
       </p>
     </header>
     <p class="verdict">{{ view.examination.verdict }}</p>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // The equipment book and the builder: choose parts, and the circuit redraws itself.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
-import type { Site, Unit, UnitView } from '../api/types'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { silentSince } from '../api/line'
+import type { Site, Unit, UnitView, VisitList } from '../api/types'
 import CallList from '../calls/CallList.vue'
 import { blankUnit, toUnit } from '../calls/unitDraft'
 import { useAttempt } from '../composables/useAttempt'
@@ -17,14 +18,18 @@ import AdviceList from '../units/AdviceList.vue'
 import MachineTable from '../units/MachineTable.vue'
 import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
+import UnitList from '../units/UnitList.vue'
+import UnsavedUnit from '../units/UnsavedUnit.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 
+const props = defineProps<{ which: number | 'new' | null }>()
 const book = useBook()
 const settings = useSettings()
 const calls = useCalls()
 const catalogue = useCatalogue()
+const router = useRouter()
 const { trouble, attempt } = useAttempt()
-const SHELF = 'icepick.unit.2'
+const SHELF = 'icepick.unit.3'
 
 interface Draft {
   id: number | null
@@ -33,51 +38,82 @@ interface Draft {
   unit: Unit
 }
 const blank = (): Draft => ({ id: null, revision: 0, site: { name: '' }, unit: toUnit(blankUnit(), catalogue.usualBypass) })
-const draft = ref<Draft>(shelved() ?? blank())
+const said = ({ site, unit }: { site: unknown; unit: unknown }) => JSON.stringify({ site, unit })
+/** What is in the form, and what it was before anybody changed it. */
+const shelf = shelved()
+const draft = ref<Draft>(shelf?.draft ?? blank())
+const before = ref(shelf?.before ?? said(draft.value))
+const unsaved = computed(() => said(draft.value) !== before.value)
 const mode = ref<'cooling' | 'heating'>('cooling')
 const stale = ref<UnitView | null>(null)
 const kept = ref('')
 
 /** What was being written when the lid closed. */
-function shelved(): Draft | null {
+function shelved(): { draft: Draft; before: string } | null {
   try {
-    return JSON.parse(onShelf(SHELF) ?? 'null') as Draft | null
+    return JSON.parse(onShelf(SHELF) ?? 'null') as { draft: Draft; before: string } | null
   } catch {
     return null
   }
 }
-watch(draft, (now) => keep(SHELF, JSON.stringify(now)), { deep: true })
+watch([draft, unsaved], () => (unsaved.value ? keep(SHELF, JSON.stringify({ draft: draft.value, before: before.value })) : forget(SHELF)), { deep: true })
 
-const choose = (entry: UnitView) => {
-  draft.value = { id: entry.id, revision: entry.revision, site: entry.site as Site, unit: entry.unit as Unit }
+function put(now: Draft) {
+  draft.value = now
+  before.value = said(now)
   stale.value = null
   kept.value = ''
 }
-const startNew = () => {
-  draft.value = blank()
-  kept.value = ''
-}
+const choose = (entry: UnitView) => put({ id: entry.id, revision: entry.revision, site: entry.site as Site, unit: entry.unit as Unit })
 const duplicate = () => {
-  draft.value = { ...draft.value, id: null, revision: 0, unit: { ...draft.value.unit, label: `${draft.value.unit.label}, copy` } }
-  kept.value = ''
+  const { site, unit } = draft.value
+  put(blank())
+  draft.value = { id: null, revision: 0, site, unit: { ...unit, label: `${unit.label}, copy` } }
+  void router.push('/units/new')
 }
 
-async function save() {
+const address = (id: number | null) => `/units/${id ?? 'new'}`
+const asking = ref(false)
+const lost = ref(false)
+/** Bring the unit of the address into the form; one that was changed and not saved is asked about first. */
+function follow(dropped = false) {
+  lost.value = false
+  if (!book.units) return
+  if (props.which === null) return void router.replace(address(draft.value.id))
+  const id = props.which === 'new' ? null : props.which
+  if (id === draft.value.id && !dropped) return
+  const entry = book.units.find((one) => one.id === id)
+  if (id !== null && !entry) return (lost.value = true)
+  if (unsaved.value && !dropped) return (asking.value = true)
+  if (entry) choose(entry)
+  else put(blank())
+}
+watch([() => props.which, () => book.units !== null], () => follow(), { immediate: true })
+const saveFirst = () => attempt(async () => {
+  if (await save()) follow()
+  else await router.replace(address(draft.value.id))
+})
+
+/** Whether it is saved. */
+async function save(): Promise<boolean> {
   const { id, site, unit, revision } = draft.value
   if (id === null) draft.value.id = await book.add(site, unit)
   else if (!(await book.revise(id, unit, revision))) {
     stale.value = book.units?.find((entry) => entry.id === id) ?? null
-    return
+    return false
   }
   const now = book.units?.find((entry) => entry.id === draft.value.id)
   if (now) choose(now)
-  forget(SHELF)
   kept.value = 'Saved.'
+  return true
 }
+const saveHere = () => attempt(async () => {
+  if (await save()) await router.replace(address(draft.value.id))
+})
 const keepMine = () => {
   draft.value.revision = stale.value?.revision ?? draft.value.revision
   stale.value = null
-  return save()
+  return saveHere()
 }
 
 const elevation = computed({
@@ -85,6 +121,11 @@ const elevation = computed({
   set: (value) => (draft.value.site = { ...draft.value.site, elevation: value }),
 })
 const complete = computed(() => draft.value.site.name.trim() && draft.value.unit.label.trim())
+const state = computed(() => {
+  if (!unsaved.value) return kept.value
+  if (!complete.value) return 'Not saved: it needs its site and a label.'
+  return silentSince.value ? 'Not saved: the server does not answer. What you wrote is kept on this device.' : 'Not saved yet.'
+})
 const run = computed(() => book.preview?.runs.find((r) => r.commanded_mode === mode.value))
 const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.name))])
 
@@ -95,26 +136,30 @@ const machineOpen = ref(false)
 const showMachine = (open: boolean) => (machineOpen.value = open)
 watch([parts, machineOpen, () => settings.units], ([unit, open]) => open && attempt(() => book.size(unit)), { deep: true })
 const setAside = computed(() => book.units?.find((entry) => entry.id === draft.value.id)?.set_aside ?? [])
-const visits = computed(() => calls.visits?.filter((line) => line.unit_id === draft.value.id) ?? [])
-watch(() => settings.units, () => attempt(calls.loadVisits))
-onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
+const visits = shallowRef<VisitList | null>(null)
+watch(
+  () => [draft.value.id, settings.units],
+  async ([id]) => {
+    visits.value = null
+    if (id === null) return
+    await attempt(async () => {
+      const found = await calls.visits({ unit: Number(id) })
+      if (draft.value.id === id) visits.value = found
+    })
+  },
+  { immediate: true },
+)
+onMounted(() => attempt(book.load))
 </script>
 
 <template>
   <div class="units">
     <aside aria-labelledby="units-title">
       <h1 id="units-title">Units</h1>
-      <BButton class="new" @click="startNew">+ new unit</BButton>
-      <ul>
-        <li v-for="entry in book.units" :key="entry.id">
-          <BButton class="entry" :aria-pressed="draft.id === entry.id" @click="choose(entry)">
-            <strong>{{ entry.site.name }}</strong> {{ entry.unit.label }}
-            <span class="quiet">{{ entry.unit.refrigerant }} {{ entry.unit.layout }}</span>
-          </BButton>
-        </li>
-      </ul>
+      <UnitList v-if="book.units" :units="book.units" :current="draft.id" :unsaved="unsaved" />
     </aside>
     <section class="builder panel" aria-label="Builder">
+      <p v-if="lost" class="alert-line" role="alert">There is no unit {{ which }}. <RouterLink class="btn btn-sm" :to="address(draft.id)">back to the form</RouterLink></p>
       <UnitForm v-model="draft.unit" v-model:site="draft.site.name" v-model:elevation="elevation" :site-fixed="draft.id !== null" :sites="sites" />
       <details>
         <summary>manufacturer's data and nameplate</summary>
@@ -124,14 +169,15 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
       <div v-if="stale" class="alert-line" role="alert">
         <p>Somebody else changed this unit meanwhile. Your own changes are still in the form.</p>
         <div class="actions">
-          <BButton @click="attempt(keepMine)">keep mine</BButton>
+          <BButton @click="keepMine">keep mine</BButton>
           <BButton @click="choose(stale)">take theirs</BButton>
         </div>
       </div>
       <div v-else class="actions">
-        <BButton variant="primary" :disabled="!complete" @click="attempt(save)">Save</BButton>
+        <BButton variant="primary" :disabled="!complete || !unsaved || silentSince !== null" @click="saveHere">Save</BButton>
         <BButton v-if="draft.id !== null" @click="duplicate">Duplicate</BButton>
-        <span role="status">{{ kept }}</span>
+        <BButton v-if="unsaved && draft.id !== null" @click="follow(true)">Drop the changes</BButton>
+        <span role="status">{{ state }}</span>
       </div>
     </section>
     <section v-if="book.preview && run" class="preview panel" aria-label="Circuit">
@@ -147,12 +193,16 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
         <summary>the machine: what this unit should be</summary>
         <div v-if="book.machine" class="machine" tabindex="0" role="region" aria-label="The machine of this unit"><MachineTable :sheet="book.machine" /></div>
       </details>
-      <p v-if="draft.id !== null"><RouterLink :to="`/handbook/weather/${draft.id}`">what it should do in any weather</RouterLink></p>
-      <template v-if="visits.length">
+      <p v-if="draft.id !== null" class="onward">
+        <RouterLink class="btn" :to="{ name: 'calls', query: { unit: draft.id } }">start a call on it</RouterLink>
+        <RouterLink class="btn" :to="`/handbook/weather/${draft.id}`">what it should do in any weather</RouterLink></p>
+      <template v-if="visits?.found">
         <h2>Visits</h2>
-        <CallList :visits="visits" />
+        <CallList :visits="visits.visits" :all="false" />
+        <p v-if="visits.found > visits.visits.length"><RouterLink :to="{ name: 'calls', query: { unit: draft.id } }">all {{ visits.found }} visits to this unit</RouterLink></p>
       </template>
     </section>
+    <UnsavedUnit v-model="asking" :label="draft.unit.label" :complete="Boolean(complete)" @save="saveFirst" @discard="follow(true)" @stay="router.replace(address(draft.id))" />
   </div>
 </template>
 
@@ -172,25 +222,6 @@ onMounted(() => attempt(() => Promise.all([book.load(), calls.loadVisits()])))
 h1 {
   font-size: 1.25rem;
   margin-bottom: 0.5rem;
-}
-ul {
-  list-style: none;
-  padding: 3px;
-  margin: 0.4rem 0;
-  display: grid;
-  gap: 0.35rem;
-}
-.entry {
-  width: 100%;
-  text-align: left;
-  display: grid;
-  background: var(--panel);
-}
-.entry[aria-pressed='true'] {
-  border: 2px solid var(--ink);
-}
-.new {
-  width: 100%;
 }
 .builder,
 .preview {
@@ -240,6 +271,12 @@ h2 {
   .advice {
     max-height: none;
   }
+}
+.onward {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.5rem;
+  margin: 0.4rem 0;
 }
 .machine {
   overflow: auto;

@@ -17,9 +17,11 @@ import AnotherRun from '../walk/AnotherRun.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
+import ReopenVisit from '../walk/ReopenVisit.vue'
 import { clockTime } from '../walk/figures'
 import RunBar from '../walk/RunBar.vue'
 import StationFinder from '../walk/StationFinder.vue'
+import VisitsOfUnit from '../walk/VisitsOfUnit.vue'
 import {
   CoilsPicture, CommandPicture, CyclePane, DefrostPane, fetchPictures, FlowPicture, MarksPane, NotesField, RunsPicture,
   StaircasePicture, ValvePicture, ValveRuns,
@@ -78,6 +80,7 @@ function pressIn(station: string, run: string) {
 const helping = ref(false)
 const finding = ref(false)
 const adding = ref(false)
+const looking = ref(false)
 const everySpot = computed(() => [...visit.spots.values()].flat())
 async function found(spot: Spot) {
   await nextTick()
@@ -94,11 +97,13 @@ const KEYS = [
   { key: '[ ]', does: 'the run before, the run after' },
   { key: 'u, U', does: 'take the last reading back, enter it again' },
   { key: 'm', does: 'another run: switch mode' },
+  { key: 'b, then 1 … 9', does: 'another visit to this unit' },
   { key: 'e', does: 'show what this unit should read beside what was read' },
   { key: 'g, then c u h w r', does: 'go to Calls, Units, Handbook, Walk, Report' },
 ]
 
 async function go(next: NextReading) {
+  if (next.run === null && !open()) return
   if (next.run === null) await once(() => visit.addRun({ mode: next.mode, started_at: new Date().toISOString() }))
   else if (next.run !== visit.runId) visit.chooseRun(next.run)
   visit.goTo(next)
@@ -106,6 +111,7 @@ async function go(next: NextReading) {
 }
 
 function look(next: NextReading, seen: boolean) {
+  if (!open()) return
   if (next.run && next.run !== visit.runId) visit.chooseRun(next.run)
   if (next.observe) visit.look(next.observe, seen)
 }
@@ -142,6 +148,15 @@ function enter(event: KeyboardEvent) {
   else strip.value?.focus()
 }
 
+// What adds to a closed visit asks first.
+const asking = ref(false)
+const open = () => (visit.closedAt ? !(asking.value = true) : true)
+const setClosed = (closed: boolean) =>
+  once(async () => {
+    await visit.setClosed(closed)
+    await nextTick()
+    strip.value?.focus()
+  })
 const addRun = (run: FirstRun) =>
   once(async () => {
     await visit.addRun(run)
@@ -156,10 +171,11 @@ async function removeRun() {
 const toggleExpected = () => (settings.expected = settings.expected === 'shown' ? 'hidden' : 'shown')
 useKeys({
   ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
-  u: () => visit.undo(),
-  U: () => visit.redo(),
-  m: () => (adding.value = silentSince.value === null),
+  u: () => open() && visit.undo(),
+  U: () => open() && visit.redo(),
+  m: () => open() && (adding.value = silentSince.value === null),
   '=': () => strip.value?.takeSame(),
+  b: () => (looking.value = true),
   e: toggleExpected,
   '[': () => visit.stepRun(-1),
   ']': () => visit.stepRun(1),
@@ -177,8 +193,8 @@ useKeys({
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
-      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty"
-      @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)"
+      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty" :closed="visit.closedAt !== null"
+      @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)" @close="setClosed(true)" @reopen="asking = true"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
     <div ref="stage" class="stage panel">
@@ -228,16 +244,16 @@ useKeys({
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
         />
         <DefrostPane
-          v-else-if="picture === 'defrost'" :visit="id" :recordings="visit.view.recordings" :examined="visit.view.examination.recordings"
+          v-else-if="picture === 'defrost'" :visit="id" :recordings="visit.view.recordings" :examined="visit.view.examination.recordings" :closed="visit.closedAt !== null"
         />
         <RunsPicture v-else-if="picture === 'runs'" :visit="id" :runs="visit.view.examination.runs" :current="visit.runId" />
         <MarksPane
-          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks"
+          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks" :closed="visit.closedAt !== null"
           @mark="visit.mark"
         />
         <NotesField
           v-else-if="picture === 'notes'" :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
-          :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :write="visit.writeNotes"
+          :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :closed="visit.closedAt !== null" :write="visit.writeNotes"
         />
         <p v-else-if="!flows" class="still quiet">
           The unit is off and nothing flows. Take a pressure and the air around the unit once everything is at one
@@ -253,7 +269,7 @@ useKeys({
         </template>
       </div>
     </div>
-    <ReadingStrip ref="strip" class="strip" />
+    <ReadingStrip ref="strip" class="strip" @reopen="asking = true" />
     <div class="side">
       <SetAside :words="visit.view.set_aside" />
       <p v-if="silentSince" class="alert-line stale" role="status">
@@ -262,13 +278,16 @@ useKeys({
       </p>
       <p v-for="entry in refused" :key="entry.body.entry_key" class="alert-line" role="alert">
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
-        {{ entry.refused }} <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
+        {{ entry.refused }} <BButton v-if="entry.closed" size="sm" @click="asking = true">Add to it …</BButton>
+        <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.closedAt !== null" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
   <AnotherRun v-if="visit.run" v-model="adding" :now="visit.run.mode" @add="(mode) => addRun({ mode, started_at: new Date().toISOString() })" />
+  <ReopenVisit v-if="visit.closedAt" v-model="asking" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
+  <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />
   <StationFinder v-model="finding" :spots="everySpot" @go="found" />
 </template>
 

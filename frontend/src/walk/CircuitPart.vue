@@ -27,12 +27,12 @@ const COIL = 'M0 -80h22v18h-44v18h44v18h-44v18h44v18h-44v18h44v18h-44v18h44v16h-
     <template v-else-if="isMeter">
       <path v-if="bypassed" class="way-round" d="M-24 0C-24 -34 24 -34 24 0" />
       <path class="shell" :class="{ working }" d="M-18 -14 18 14V-14L-18 14Z" />
-      <text :y="34" text-anchor="middle">{{ working ? 'active' : bypassed ? 'bypassed' : 'in line' }}</text>
+      <text y="15" dy="1.05em" text-anchor="middle">{{ working ? 'active' : bypassed ? 'bypassed' : 'in line' }}</text>
     </template>
     <template v-else>
       <rect class="shell" x="-20" y="-13" width="40" height="26" rx="13" />
       <path class="tube" d="M-8 -12v24M0 -13v26M8 -12v24" />
-      <text :y="34" text-anchor="middle">{{ catalogue.word('part', part) }}</text>
+      <text y="15" dy="1.05em" text-anchor="middle">{{ catalogue.word('part', part) }}</text>
     </template>
   </g>
 </template>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 // The circuit as a loop, drawn from the path: weight says which side, pattern what is inside, colour how warm.
-import { computed } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, useTemplateRef } from 'vue'
 import type { ApparentMode, Mode, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CircuitPart from './CircuitPart.vue'
-import { frameFor, halves, layCircuit, type Fold, type Point } from './circuitLayout'
+import { frameFor, halves, layCircuit, type Fold, type PlacedStation, type Point } from './circuitLayout'
+import { apart, type Box } from './tagsApart'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
 
@@ -28,8 +30,51 @@ const catalogue = useCatalogue()
 
 const frame = computed(() => frameFor(props.fold))
 const layout = computed(() => layCircuit([...props.path], props.plain ? [] : props.taps, frame.value))
-const inSight = computed(() => layout.value.stations.filter((s) => props.fold === 'whole' || (s.stop.place === 'indoors') === (props.fold === 'indoors')))
-const tapsInSight = computed(() => layout.value.taps.filter((tap) => inSight.value.includes(tap.at)))
+const isHere = (at: PlacedStation) => props.fold === 'whole' || (at.stop.place === 'indoors') === (props.fold === 'indoors')
+
+/** Pixels are what a tag is measured in; the sheet has units of its own. */
+const { width } = useElementSize(useTemplateRef('picture'))
+const scale = computed(() => frame.value.width / (width.value || frame.value.width))
+const LETTER_PX = 12
+const svgFont = computed(() => `font-size: ${Math.max(15, LETTER_PX * scale.value)}px`)
+const wordsOf = (code: string, quantity = 'temperature') =>
+  quantity === 'temperature' || catalogue.station(code)?.quantities.length === 1 ? catalogue.short(code) : `${catalogue.short(code)}, ${catalogue.word('quantity', quantity)}`
+const sizeOf = (words: string) => {
+  const [letter, rest, least, high] = props.plain ? [6.4, 14, 0, 21] : [6.6, 24, narrow.value ? 74 : 86, 46]
+  return { width: Math.max(least, letter * words.length + rest) * scale.value, height: high * scale.value }
+}
+const narrow = computed(() => props.fold !== 'whole')
+/** What no tag may cover. */
+const machines = computed<Box[]>(() => {
+  const letter = LETTER_PX * scale.value
+  const inLine = layout.value.parts
+    .filter(({ part }) => !part.endsWith('_coil'))
+    .map(({ part, x, y }) => ({ x, y: y + letter / 2, width: Math.max(50, (part === 'drier' ? 5.5 : 4) * letter), height: 34 + 2 * letter }))
+  if (props.fold === 'indoors') return inLine
+  const { valve, rows, discharge, suction, top } = frame.value
+  const across = discharge - suction
+  return [
+    ...inLine,
+    { x: valve.x, y: rows.compressor + 8, width: across, height: across + 2 * letter },
+    { x: valve.x, y: top - 16, width: 2 * valve.half, height: 60 },
+  ]
+})
+const placed = computed(() => {
+  const stations = layout.value.stations.filter(isHere)
+  const taps = layout.value.taps.filter((tap) => stations.includes(tap.at))
+  const wanted = [
+    ...stations.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.stop.station)) })),
+    ...taps.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.tap, 'pressure')) })),
+  ]
+  const places = apart(wanted, machines.value, frame.value)
+  const moved = <T extends { tagX: number; tagY: number }>(one: T, place: Box): T => ({ ...one, tagX: place.x, tagY: place.y })
+  return {
+    stations: stations.map((one, n) => moved(one, places[n]!)),
+    taps: taps.map((one, n) => moved(one, places[stations.length + n]!)),
+  }
+})
+const inSight = computed(() => placed.value.stations)
+const tapsInSight = computed(() => placed.value.taps)
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const line = (points: Point[]) => `M${points.map((p) => p.join(' ')).join('L')}`
 const colour = (code: string) => {
@@ -69,8 +114,8 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
 </script>
 
 <template>
-  <div class="picture" :class="[fold, { plain }]">
-    <svg :viewBox="`0 0 ${frame.width} ${frame.height}`" role="img" :aria-label="description">
+  <div ref="picture" class="picture" :class="[fold, { plain }]">
+    <svg :style="svgFont" :viewBox="`0 0 ${frame.width} ${frame.height}`" role="img" :aria-label="description">
       <path class="wall" :d="`M${frame.wall} 20V${frame.height - 16}`" />
       <template v-if="fold === 'whole'">
         <text class="side" :x="frame.wall - 12" :y="frame.height - 10" text-anchor="end">indoors</text>
@@ -83,7 +128,7 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
         :width="frame.valve.half * 2" height="50" rx="8"
       />
       <path v-for="s in inSight" :key="`to ${s.stop.station}`" class="leader" :d="line([[s.x, s.y], [s.tagX, s.tagY]])" />
-      <path v-for="t in tapsInSight.filter((tap) => tap.at.tagX === tap.at.x)" :key="`to ${t.tap}`" class="leader" :d="line([[t.at.x, t.at.y], [t.tagX, t.tagY]])" />
+      <path v-for="t in tapsInSight" :key="`to ${t.tap}`" class="leader" :d="line([[t.at.x, t.at.y], [t.tagX, t.tagY]])" />
       <path class="casing" :d="`M${frame.discharge} ${frame.rows.discharge}V${frame.rows.compressor}M${frame.suction} ${frame.rows.inlet}V${frame.rows.compressor}`" />
       <path v-for="s in strokes" :key="`under ${s.key}`" class="casing" :class="s.stop.role" :d="s.d" />
       <path
@@ -103,7 +148,7 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
           class="compressor" :cx="frame.valve.x" :cy="frame.rows.compressor"
           :r="(frame.discharge - frame.suction) / 2 - 3"
         />
-        <text class="part" :x="frame.valve.x" :y="frame.rows.compressor + (frame.discharge - frame.suction) / 2 + 16" text-anchor="middle">compressor</text>
+        <text class="part" :x="frame.valve.x" :y="frame.rows.compressor + (frame.discharge - frame.suction) / 2" dy="1.05em" text-anchor="middle">compressor</text>
         <text class="part" :x="frame.valve.x" :y="frame.top - 30" text-anchor="middle">reversing valve</text>
       </template>
       <g v-for="a in arrows" :key="a.key" :transform="`translate(${a.middle.join(' ')}) rotate(${a.angle})`">
@@ -138,23 +183,19 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
   margin: 0 auto;
 }
 .plain {
-  min-width: 0;
+  min-width: 38rem;
 }
 .label {
   background: var(--panel);
   border: 1px solid var(--hair);
   padding: 0 0.3rem;
-  font-size: clamp(0.6rem, 1.55cqw, 0.85rem);
+  font-size: 0.75rem;
   white-space: nowrap;
 }
 .indoors,
 .outdoors {
   width: 100%;
   min-width: 0;
-}
-.indoors svg,
-.outdoors svg {
-  font-size: 34px;
 }
 svg {
   display: block;
@@ -169,9 +210,6 @@ svg {
   stroke: var(--hair);
   stroke-width: 2;
   stroke-dasharray: 2 8;
-}
-svg {
-  font-size: 15px;
 }
 text {
   fill: var(--quiet);

@@ -7,7 +7,7 @@ import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clock } from './defrostLines'
 
-const props = defineProps<{ line: RecordingLine; limit: number }>()
+const props = defineProps<{ line: RecordingLine; limit: number; closed: boolean }>()
 const emit = defineEmits<{ mark: [code: MarkCode, seconds: number] }>()
 const catalogue = useCatalogue()
 const now = useNow()
@@ -31,7 +31,7 @@ const over = computed(() => {
   const back = last('back_in_heating')
   return !!back && !!began.value && back.seconds > began.value.seconds
 })
-const running = computed(() => (began.value && !over.value ? since.value - began.value.seconds : null))
+const running = computed(() => (began.value && !over.value && !props.closed ? since.value - began.value.seconds : null))
 const press = (code: MarkCode) => emit('mark', code, Math.round(stamp() * 10) / 10)
 </script>
 
@@ -41,8 +41,8 @@ const press = (code: MarkCode) => emit('mark', code, Math.round(stamp() * 10) / 
       {{ clock(running) }} <span class="quiet">of {{ clock(limit) }}</span>
       <span v-if="running > limit" class="past">past the limit</span>
     </p>
-    <p v-else class="quiet">Press a button at its moment; the first is “forced”. Each is stamped and kept.</p>
-    <div class="buttons" role="group" aria-label="Moments">
+    <p v-else-if="!closed" class="quiet">Press a button at its moment; the first is “forced”. Each is stamped and kept.</p>
+    <div v-if="!closed" class="buttons" role="group" aria-label="Moments">
       <BButton v-for="b in BUTTONS" :key="b.code" class="big" @click="press(b.code)">
         {{ b.words }}<span v-if="last(b.code)" class="figure quiet">{{ clock(last(b.code)!.seconds) }}</span>
       </BButton>

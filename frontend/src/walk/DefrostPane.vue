@@ -15,7 +15,7 @@ import DefrostPicture from './DefrostPicture.vue'
 import { clock, linesOf, windowOf } from './defrostLines'
 import { useDefrostWords } from './defrostWords'
 
-const props = defineProps<{ visit: number; recordings: RecordingLine[]; examined: RecordingExamination[] }>()
+const props = defineProps<{ visit: number; recordings: RecordingLine[]; examined: RecordingExamination[]; closed: boolean }>()
 const catalogue = useCatalogue()
 const told = useDefrostWords()
 const settings = useSettings()
@@ -131,11 +131,11 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
           <option v-for="one in others" :key="one.key" :value="one.key">{{ one.words }}</option>
         </select>
       </label>
-      <BButton class="hand" @click="begin">by hand, now</BButton>
+      <BButton v-if="!closed" class="hand" @click="begin">by hand, now</BButton>
       <BButton v-if="line && !byHand" @click="attempt(give)">CSV</BButton>
     </div>
     <div v-if="line && seen" class="both">
-      <DefrostLive v-if="byHand" :line="line" :limit="limit" @mark="(code, at) => onScreen.markRecording(line!.id, code, at)" />
+      <DefrostLive v-if="byHand" :line="line" :closed="closed" :limit="limit" @mark="(code, at) => onScreen.markRecording(line!.id, code, at)" />
       <DefrostPicture v-else-if="drawn" :lines="lines" :unit="drawn.unit" :examined="seen" :span="span" :over="over" :theme="settings.theme" />
       <div class="steps">
         <p v-if="defrost" class="told">Defrost {{ told(defrost) }}.</p>
@@ -156,7 +156,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
       No recording yet. Force a defrost and press each moment by hand, or bring in what probes recorded as a CSV file: the
       outdoor coil, the supply air and the outdoor air are enough.
     </p>
-    <LazyDetails class="file">
+    <LazyDetails v-if="!closed" class="file">
       <template #summary><summary>Bring in a CSV file</summary></template>
       <p class="quiet">First column <code>seconds</code> or <code>time</code>, each other one headed as <code>outdoor_coil temperature [degF]</code>.</p>
       <div class="choose">

@@ -9,6 +9,7 @@ import LazyDetails from '../shell/LazyDetails.vue'
 import CheckLine from './CheckLine.vue'
 import RankingList from './RankingList.vue'
 import StationHistory from './StationHistory.vue'
+import { dayOf } from './figures'
 
 const props = defineProps<{
   visit: number
@@ -25,6 +26,7 @@ const props = defineProps<{
   place: string
   pending: string
   laid: string
+  closed: boolean
 }>()
 defineEmits<{ go: [next: NextReading]; look: [next: NextReading, seen: boolean]; lay: [fault: string]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
@@ -35,7 +37,8 @@ const SUMS = [
   ['compression_ratio', 'ratio'],
   ['water_heat', 'water'],
 ] as const
-const first = computed(() => props.next.find((one) => !one.stop))
+// Of a closed visit nothing is asked any more.
+const first = computed(() => (props.closed ? undefined : props.next.find((one) => !one.stop)))
 const stop = computed(() => props.next.find((one) => one.stop))
 const STEPS = 3
 // The headline stands out; the sentences after it are for reading.
@@ -50,7 +53,7 @@ const plan = computed(() =>
 const later = computed(() => [...new Set(props.next.slice(STEPS).map(named))].join('; '))
 const dated = (place: number) => {
   const one = props.earlier[place]
-  return one ? new Date(one.opened_at).toLocaleDateString('en-US', { year: 'numeric', month: 'short', day: 'numeric' }) : ''
+  return one ? dayOf(one.opened_at) : ''
 }
 // What fails comes before the ranking, what is near its limit or is asked of the valve behind it; the rest is folded.
 const failing = computed(() => props.run.checks.filter((check) => check.status === 'fail'))
@@ -102,7 +105,7 @@ const folds = computed(() => {
     <ul v-if="watched.length" class="checks" aria-label="Checks to watch">
       <li v-for="check in watched" :key="check.code"><CheckLine :check="check" /></li>
     </ul>
-    <LazyDetails v-if="plan.length || later" class="fold">
+    <LazyDetails v-if="!closed && (plan.length || later)" class="fold">
       <template #summary><summary class="quiet">what would be read after that</summary></template>
       <ol class="plan" start="2" aria-label="Then, as it stands now">
         <li v-for="step in plan" :key="step.words">
@@ -124,7 +127,7 @@ const folds = computed(() => {
         <li v-for="one in baseline.visits" :key="one.place" class="quiet">{{ dated(one.place) }}: {{ one.used ? 'learned from' : one.why }}</li>
       </ul>
     </details>
-    <StationHistory v-if="history.length" :title="place" :entries="history" @take-back="(key) => $emit('takeBack', key)" />
+    <StationHistory v-if="history.length" :title="place" :entries="history" :closed="closed" @take-back="(key) => $emit('takeBack', key)" />
     <nav class="sums" aria-label="Calculate with these readings">
       <span class="quiet">calculate with these readings:</span>
       <RouterLink v-for="[code, name] in SUMS" :key="code" :to="{ path: `/handbook/calculators/${code}`, query: { visit, run: run.id } }">{{ name }}</RouterLink>

@@ -3,7 +3,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import type { ObservationCode } from '../api/types'
 
-defineProps<{ words: Record<string, string>; made: Map<ObservationCode, string> }>()
+defineProps<{ words: Record<string, string>; made: Map<ObservationCode, string>; closed: boolean }>()
 defineEmits<{ mark: [code: ObservationCode] }>()
 </script>
 
@@ -11,7 +11,7 @@ defineEmits<{ mark: [code: ObservationCode] }>()
   <div class="marks" role="group" aria-label="Quick marks">
     <BButton
       v-for="(word, code) in words" :key="code" :aria-pressed="made.has(code as ObservationCode)"
-      @click="$emit('mark', code as ObservationCode)"
+      :disabled="closed" @click="$emit('mark', code as ObservationCode)"
     >
       <span aria-hidden="true">{{ made.has(code as ObservationCode) ? '■' : '□' }}</span> {{ word }}
     </BButton>

@@ -9,6 +9,7 @@ const props = defineProps<{
   shelf: string
   text: string
   revision: number
+  closed: boolean
   write: (text: string, revision: number) => Promise<boolean>
 }>()
 
@@ -69,7 +70,7 @@ const keepTheirs = () => {
   <div class="notes">
     <label :for="shelf">Notes on this run</label>
     <textarea
-      :id="shelf" ref="field" v-model="draft" class="form-control" rows="5" maxlength="10000" aria-keyshortcuts="Control+Enter"
+      :id="shelf" ref="field" v-model="draft" class="form-control" rows="5" maxlength="10000" :readonly="closed" aria-keyshortcuts="Control+Enter"
       @keydown.ctrl.enter.prevent="changed && theirs === null && save(draft, base)" @keydown.esc="field?.blur()"
     />
     <p v-if="trouble" class="fail" role="alert">{{ trouble }}</p>
@@ -82,6 +83,7 @@ const keepTheirs = () => {
         <BButton @click="keepTheirs">take theirs</BButton>
       </div>
     </div>
+    <p v-else-if="closed" class="quiet">The visit is closed.</p>
     <BButton v-else variant="primary" :disabled="!changed" @click="save(draft, base)">Save <span class="quiet">Ctrl ↵</span></BButton>
   </div>
 </template>

@@ -9,10 +9,11 @@ import { useSettings } from '../stores/settings'
 import { spotKey, useVisit } from '../stores/visit'
 import { numbersOf, readNumber, type Entry } from '../numbers/readNumber'
 import { useMedia } from '../composables/useMedia'
-import { figure } from './figures'
+import { dayOf, figure } from './figures'
 import KeyPad from './KeyPad.vue'
 import StationTag from './StationTag.vue'
 
+const emit = defineEmits<{ reopen: [] }>()
 const visit = useVisit()
 const catalogue = useCatalogue()
 const { method, units } = storeToRefs(useSettings())
@@ -23,6 +24,7 @@ const problem = ref('')
 const either = ref<{ entries: Entry[]; rest: string[] } | null>(null)
 const field = useTemplateRef<HTMLInputElement>('field')
 const chips = useTemplateRef<HTMLElement>('chips')
+const closed = useTemplateRef<HTMLElement>('closed')
 
 const asked = computed(() =>
   catalogue.station(visit.spot.station)?.quantities.find((q) => q.quantity === visit.spot.quantity),
@@ -87,6 +89,7 @@ function mean(entry: Entry) {
 }
 
 function takeSame() {
+  if (visit.closedAt) return emit('reopen')
   if (visit.same && takeOne(visit.same)) text.value = ''
   field.value?.focus()
 }
@@ -103,10 +106,10 @@ function nextUnit() {
   padUnit.value = accepted.value[(at + 1) % accepted.value.length] ?? ''
 }
 
-/** Put the cursor in the field. */
+/** Put the cursor in the field, or where it was closed. */
 function focus() {
   away.value = false
-  field.value?.focus()
+  ;(field.value ?? closed.value?.querySelector('button'))?.focus()
 }
 defineExpose({ focus, takeSame })
 
@@ -124,7 +127,11 @@ watch(
 
 <template>
   <section class="strip panel" aria-label="Readings">
-    <form class="entry" @submit.prevent="enter">
+    <div v-if="visit.closedAt" ref="closed" class="entry">
+      <p class="shut"><strong>{{ label }}</strong> <span class="quiet">The visit is closed since {{ dayOf(visit.closedAt) }}.</span></p>
+      <BButton @click="emit('reopen')">add to it …</BButton>
+    </div>
+    <form v-else class="entry" @submit.prevent="enter">
       <label for="reading" aria-live="polite">{{ label }}</label>
       <div class="line">
         <input
@@ -155,9 +162,9 @@ watch(
             @click="visit.chooseTray(name); focus()"
           >{{ name }}</BButton>
         </div>
-        <BButton v-if="visit.same" :aria-label="`as in the run before: ${figure(visit.same.value)} ${catalogue.symbol(visit.same.unit)}`" @click="takeSame">= {{ figure(visit.same.value) }}</BButton>
-        <BButton @click="visit.undo(); focus()">undo</BButton>
-        <BButton v-if="visit.undone.length" @click="visit.redo(); focus()">redo</BButton>
+        <BButton v-if="visit.same && !visit.closedAt" :aria-label="`as in the run before: ${figure(visit.same.value)} ${catalogue.symbol(visit.same.unit)}`" @click="takeSame">= {{ figure(visit.same.value) }}</BButton>
+        <BButton v-if="!visit.closedAt" @click="visit.undo(); focus()">undo</BButton>
+        <BButton v-if="visit.undone.length && !visit.closedAt" @click="visit.redo(); focus()">redo</BButton>
       </div>
       <div ref="chips" class="chips">
         <StationTag
@@ -198,6 +205,9 @@ watch(
 input.figure {
   font-size: 1.4rem;
   padding-block: 0;
+}
+.shut {
+  margin: 0 0 0.3rem;
 }
 .fixed {
   align-self: center;

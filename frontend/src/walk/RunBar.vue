@@ -9,8 +9,8 @@ import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
-const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean }>()
-const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad]; another: []; remove: [] }>()
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean; closed: boolean }>()
+const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad]; another: []; remove: []; close: []; reopen: [] }>()
 const catalogue = useCatalogue()
 const now = useNow()
 
@@ -51,24 +51,28 @@ const begin = () => new Date().toISOString()
       <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
-    <BButton :disabled="silent || busy" @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
-    <BButton :disabled="silent || busy" @click="emit('another')">another run …</BButton>
-    <BFormSelect
-      v-if="run && run.mode !== 'off' && compressor === 'two_stage'" class="other" :model-value="run.compressor_stage ?? ''"
-      :options="stages" :disabled="silent" aria-label="Compressor stage" @update:model-value="setStage"
-    />
-    <label v-if="run && run.mode !== 'off' && compressor === 'inverter'" class="speed">
-      <span class="quiet">speed</span>
-      <BFormInput
-        :model-value="run.compressor_speed ?? ''" type="number" min="0" max="200" placeholder="?" :disabled="silent" aria-label="Compressor speed in percent"
-        @change="setSpeed"
+    <BButton v-if="closed" @click="emit('reopen')">closed: add to it …</BButton>
+    <template v-else>
+      <BButton :disabled="silent || busy" @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
+      <BButton :disabled="silent || busy" @click="emit('another')">another run …</BButton>
+      <BFormSelect
+        v-if="run && run.mode !== 'off' && compressor === 'two_stage'" class="other" :model-value="run.compressor_stage ?? ''"
+        :options="stages" :disabled="silent" aria-label="Compressor stage" @update:model-value="setStage"
       />
-      <span class="quiet">%</span>
-    </label>
-    <BButton v-if="run && !isSettled" class="clock" :disabled="silent" @click="emit('clock', { started_at: begin() })">
-      starts now
-    </BButton>
-    <BButton v-if="empty" :disabled="silent || busy" @click="emit('remove')">remove this {{ runs.length > 1 ? 'run' : 'visit' }}</BButton>
+      <label v-if="run && run.mode !== 'off' && compressor === 'inverter'" class="speed">
+        <span class="quiet">speed</span>
+        <BFormInput
+          :model-value="run.compressor_speed ?? ''" type="number" min="0" max="200" placeholder="?" :disabled="silent" aria-label="Compressor speed in percent"
+          @change="setSpeed"
+        />
+        <span class="quiet">%</span>
+      </label>
+      <BButton v-if="run && !isSettled" class="clock" :disabled="silent" @click="emit('clock', { started_at: begin() })">
+        starts now
+      </BButton>
+      <BButton v-if="empty" :disabled="silent || busy" @click="emit('remove')">remove this {{ runs.length > 1 ? 'run' : 'visit' }}</BButton>
+      <BButton :disabled="silent || busy" @click="emit('close')">close this visit</BButton>
+    </template>
     <span v-if="silent" class="quiet why">another run waits for the server</span>
   </div>
 </template>

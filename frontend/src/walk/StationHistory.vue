@@ -6,7 +6,7 @@ import LazyDetails from '../shell/LazyDetails.vue'
 import { useCatalogue } from '../stores/catalogue'
 import { clockTime, figure } from './figures'
 
-defineProps<{ title: string; entries: EntryView[] }>()
+defineProps<{ title: string; entries: EntryView[]; closed: boolean }>()
 defineEmits<{ takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
@@ -20,7 +20,7 @@ const catalogue = useCatalogue()
         <span class="figure">{{ figure(entry.reading?.value ?? 0) }} {{ catalogue.symbol(entry.reading?.unit ?? '') }}</span>
         <span class="quiet">{{ entry.reading?.method }} {{ clockTime(entry.reading?.at ?? entry.recorded_at) }}</span>
         <span v-if="entry.withdrawn" class="quiet">taken back</span>
-        <BButton v-else size="sm" @click="$emit('takeBack', entry.entry_key)">take back</BButton>
+        <BButton v-else-if="!closed" size="sm" @click="$emit('takeBack', entry.entry_key)">take back</BButton>
       </li>
     </ol>
   </LazyDetails>

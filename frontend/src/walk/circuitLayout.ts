@@ -31,9 +31,9 @@ const WHOLE: Frame = {
   rows: { discharge: 205, common: 195, inlet: 255, coil: 280, compressor: 305 },
 }
 const HALF: Frame = {
-  ...WHOLE, width: 1000, height: 1300, left: 90, right: 900, top: 240, bottom: 1010, reach: 130,
+  ...WHOLE, width: 1000, height: 1560, left: 90, right: 900, top: 280, bottom: 1190, reach: 140,
   valve: { x: 520, half: 90 }, discharge: 580, suction: 460, tag: { width: 240, height: 130 },
-  rows: { discharge: 420, common: 400, inlet: 550, coil: 700, compressor: 690 },
+  rows: { discharge: 480, common: 460, inlet: 650, coil: 830, compressor: 860 },
 }
 
 export function frameFor(fold: Fold): Frame {

@@ -18,3 +18,6 @@ export function clockFace(seconds: number): string {
 
 /** The time of day, to the minute. */
 export const clockTime = (at: Date | string) => new Date(at).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })
+
+/** A day, as in *Jul 14, 2026*. */
+export const dayOf = (at: Date | string) => new Date(at).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })

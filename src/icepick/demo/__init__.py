@@ -7,15 +7,18 @@ import sqlite3
 from importlib.resources import files
 
 from icepick.core.document.visit import Visit, parse_visit
-from icepick.store.database import writing
+from icepick.store.database import now, writing
 from icepick.store.visits import add_document
 
 
 def demo_visits() -> list[tuple[str, Visit]]:
-    """The demo visits with the time each was opened (ISO 8601), oldest first."""
+    """The demo visits with the time each was opened (ISO 8601), oldest first; some are of today."""
     folder = files("icepick.demo").joinpath("visits")
     index = json.loads(folder.joinpath("opened.json").read_text("utf-8"))
-    return [(opened, parse_visit(folder.joinpath(name).read_bytes())) for name, opened in index.items()]
+    return [
+        (now() if opened == "today" else opened, parse_visit(folder.joinpath(name).read_bytes()))
+        for name, opened in index.items()
+    ]
 
 
 def load_demo(connection: sqlite3.Connection) -> None:

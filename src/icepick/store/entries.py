@@ -88,12 +88,13 @@ def _append(
     return True
 
 
-def withdraw(connection: sqlite3.Connection, entry_key: str) -> None:
-    """Take an entry back; doing so twice is the same as once."""
-    connection.execute(
+def withdraw(connection: sqlite3.Connection, entry_key: str) -> bool:
+    """Take an entry back; whether it stood until now: doing so twice is the same as once."""
+    cursor = connection.execute(
         "INSERT INTO withdrawals (entry_key, recorded_at) VALUES (?, ?) ON CONFLICT DO NOTHING",
         (entry_key, now()),
     )
+    return cursor.rowcount > 0
 
 
 def entries_of_run(connection: sqlite3.Connection, run_id: int) -> tuple[int, int]:

@@ -70,8 +70,8 @@ def add_recording(
 
 def add_mark(
     connection: sqlite3.Connection, visit_id: int, recording: str, mark: Mark, entry_key: str
-) -> None:
-    """Append a mark to a recording; sent again under its key, it adds nothing.
+) -> bool:
+    """Append a mark to a recording; whether it was new: sent again under its key, it adds nothing.
 
     Raises
     ------
@@ -92,11 +92,12 @@ def add_mark(
     if known is not None:
         if (known["recording_id"], known["document"]) != (row["id"], document):
             raise KeyUsedError
-        return
+        return False
     connection.execute(
         "INSERT INTO marks (recording_id, document, recorded_at, entry_key) VALUES (?, ?, ?, ?)",
         (row["id"], document, now(), entry_key),
     )
+    return True
 
 
 def holds_key(connection: sqlite3.Connection, visit_id: int, entry_key: str) -> bool:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from icepick.core.document.base import Problem
 from icepick.core.document.visit import Site, Unit
+from icepick.store.closing import closing
 from icepick.store.database import now
 from icepick.store.entries import StaleError
 from icepick.store.reading_back import read_back
@@ -51,8 +52,7 @@ def add_unit(connection: sqlite3.Connection, site: Site, unit: Unit) -> StoredUn
 def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revision: int) -> None:
     """Describe a unit anew, as it stood at ``revision``; earlier descriptions are kept.
 
-    The unit's latest visit follows the new description, since it is the one being worked; earlier visits
-    keep the one they were made on.
+    The unit's latest visit follows the new description while it is open; closed visits keep the one they were made on.
 
     Raises
     ------
@@ -68,13 +68,16 @@ def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revisi
         "INSERT INTO unit_revisions (unit_id, document, recorded_at) VALUES (?, ?, ?)",
         (unit_id, unit.model_dump_json(), now()),
     )
-    connection.execute(
-        """UPDATE visits SET unit_revision_id = ? WHERE id = (
-             SELECT visits.id FROM standing_visits AS visits
-             JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
-             WHERE unit_revisions.unit_id = ? ORDER BY visits.opened_at DESC, visits.id DESC LIMIT 1)""",
-        (cursor.lastrowid, unit_id),
-    )
+    at_work = connection.execute(
+        """SELECT visits.id FROM standing_visits AS visits
+           JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
+           WHERE unit_revisions.unit_id = ? ORDER BY visits.opened_at DESC, visits.id DESC LIMIT 1""",
+        (unit_id,),
+    ).fetchone()
+    if at_work is not None and closing(connection, at_work["id"]).closed_at is None:
+        connection.execute(
+            "UPDATE visits SET unit_revision_id = ? WHERE id = ?", (cursor.lastrowid, at_work["id"])
+        )
 
 
 def _site_id(connection: sqlite3.Connection, site: Site) -> int:

@@ -58,6 +58,7 @@ class Catalogue(BaseModel):
     stations: list[StationEntry]
     suffixes: dict[str, str]
     symbols: dict[str, str]
+    display_units: dict[UnitSystem, list[str]]
     words: dict[str, dict[str, str]]
     refrigerants: list[Refrigerant]
     limits: list[LimitView]
@@ -100,6 +101,9 @@ def get_catalogue() -> Catalogue:
             ],
             "suffixes": SUFFIXES,
             "symbols": SYMBOLS,
+            "display_units": {
+                system: list(dict.fromkeys(units.values())) for system, units in DISPLAY_UNITS.items()
+            },
             "words": WORDS | {"indicator": {rule.name: rule.title for rule in INDICATORS}},
             "refrigerants": get_args(Refrigerant),
             "limits": limits(),

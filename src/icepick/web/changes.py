@@ -16,6 +16,7 @@ from jsonpointer import escape
 from pydantic import BaseModel, ConfigDict
 
 from icepick.core.properties.quantities import UnitSystem
+from icepick.store.closing import day_of_work
 from icepick.web.connection import stamp
 from icepick.web.visit_view import VisitView, visit_view
 
@@ -49,6 +50,7 @@ class _Shown:
 
 K = TypeVar("K")
 V = TypeVar("V")
+_Moment = tuple[int, str]
 _MOST_REMEMBERED = 32
 
 
@@ -57,7 +59,7 @@ class _Memory:
 
     def __init__(self) -> None:
         self.by_revision: OrderedDict[str, _Shown] = OrderedDict()
-        self._latest: OrderedDict[tuple[int, UnitSystem], tuple[int, _Shown]] = OrderedDict()
+        self._latest: OrderedDict[tuple[int, UnitSystem], tuple[_Moment, _Shown]] = OrderedDict()
         self.looked_at: dict[int, UnitSystem] = {}
         self._one_at_a_time = Lock()
 
@@ -68,7 +70,7 @@ class _Memory:
         with self._one_at_a_time:
             if (known := self._known(visit_id, units)) is not None:
                 return known
-            at = stamp()
+            at = _moment()
             shown = _shown(visit_view(visit_id, units))
             _keep(self.by_revision, shown.revision, shown)
             _keep(self._latest, (visit_id, units), (at, shown))
@@ -76,7 +78,12 @@ class _Memory:
 
     def _known(self, visit_id: int, units: UnitSystem) -> _Shown | None:
         at, shown = self._latest.get((visit_id, units), (None, None))
-        return shown if at == stamp() else None
+        return shown if at == _moment() else None
+
+
+def _moment() -> _Moment:
+    """What a visit shows stays as it is until something is written, or the day ends, which closes it."""
+    return stamp(), day_of_work()
 
 
 def _keep(memory: OrderedDict[K, V], key: K, value: V) -> None:

@@ -10,21 +10,23 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial, wraps
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from flask import Blueprint, Response, current_app, request
 from flask.ctx import AppContext
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel, StringConstraints, ValidationError
 from pydantic.json_schema import models_json_schema
 
 from icepick import __version__
-from icepick.core.document.base import Document, parse
+from icepick.core.document.base import Document, explain, parse
 from icepick.core.properties.quantities import UnitSystem
+from icepick.store.closing import ClosedError
 from icepick.store.entries import StaleError
 from icepick.store.receipts import KeyUsedError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 
 _log = logging.getLogger(__name__)
+M = TypeVar("M", bound=Document)
 Verb = Literal["get", "post", "patch", "put", "delete"]
 _REF = "#/components/schemas/{model}"
 
@@ -44,6 +46,7 @@ class Operation:
     verb: Verb
     summary: str
     accepts: type[Document] | None
+    asks: type[Document] | None
     gives: type[BaseModel]
     status: int
     in_units: bool
@@ -65,6 +68,7 @@ class Api:
         *,
         gives: type[BaseModel],
         accepts: type[Document] | None = None,
+        asks: type[Document] | None = None,
         status: int = 200,
         in_units: bool = False,
         if_match: bool = False,
@@ -73,7 +77,8 @@ class Api:
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
         """Register a view.
 
-        The view gets the parsed body as ``body`` where it ``accepts`` one, the unit system asked for
+        The view gets the parsed body as ``body`` where it ``accepts`` one, what stands behind the address's question mark as
+        ``asked`` where it ``asks``, the unit system asked for
         as ``units`` where it answers ``in_units``, the revision it is about to change as ``revision``
         where it asks for one (``if_match``), the revision that is known already, or None, as ``since``
         where it answers with what changed (``since``), and the path's values by name. A GET answers 304 to
@@ -84,7 +89,17 @@ class Api:
             summary = (view.__doc__ or "").strip().split("\n")[0]
             self.operations.append(
                 Operation(
-                    view.__name__, path, verb, summary, accepts, gives, status, in_units, if_match, since
+                    view.__name__,
+                    path,
+                    verb,
+                    summary,
+                    accepts,
+                    asks,
+                    gives,
+                    status,
+                    in_units,
+                    if_match,
+                    since,
                 )
             )
 
@@ -95,6 +110,8 @@ class Api:
                     raise problem(404, "There is nothing of that number.")
                 if accepts is not None:
                     values["body"] = parse(accepts, request.get_data())
+                if asks is not None:
+                    values["asked"] = _asked(asks)
                 if in_units:
                     values["units"] = _units()
                 if if_match:
@@ -105,6 +122,8 @@ class Api:
                     text = view(**values).model_dump_json(by_alias=True)
                 except StaleError:
                     raise problem(412, "Somebody else changed this since you read it.") from None
+                except ClosedError:
+                    raise problem(423, "This visit is closed. Open it again to add to it.") from None
                 except KeyUsedError:
                     raise problem(409, "This entry_key already stands for something else.") from None
                 response = Response(text, status, mimetype="application/json")
@@ -127,6 +146,14 @@ def _afterwards(context: AppContext, then: Callable[..., None], named: dict[str,
             then(**named)
     except Exception:
         _log.exception("what was to follow an answer failed; the answer stands")
+
+
+def _asked(model: type[M]) -> M:
+    named = {name: text for name, text in request.args.items() if name != "units" and text != ""}
+    try:
+        return model.model_validate_strings(named, strict=False)
+    except ValidationError as error:
+        raise explain(error) from None
 
 
 def _units() -> UnitSystem:
@@ -178,6 +205,12 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
         }
         for kind, name in re.findall(r"<(\w+:)?(\w+)>", operation.path)
     ]
+    if operation.asks:
+        fields = operation.asks.model_json_schema()["properties"]
+        parameters += [
+            {"name": name, "in": "query", "required": False, "schema": schema}
+            for name, schema in fields.items()
+        ]
     if operation.in_units:
         schema = {"type": "string", "enum": ["field", "metric"], "default": "field"}
         parameters.append({"name": "units", "in": "query", "required": False, "schema": schema})

@@ -12,7 +12,14 @@ from icepick.core.circuit.graph import flow_mode
 from icepick.core.document.base import Document, InvalidDocumentError, Problem
 from icepick.core.document.examination import Fault
 from icepick.core.document.visit import Run, Visit
-from icepick.core.handbook.calculators import CALCULATORS, Calculator, CalculatorError, calculator, work
+from icepick.core.handbook.calculators import (
+    CALCULATORS,
+    Calculator,
+    CalculatorError,
+    calculator,
+    work,
+)
+from icepick.core.handbook.calculators.question import Input
 from icepick.core.handbook.fault_pages import FAULT_PAGES
 from icepick.core.practice import Practice, PracticeError, limit
 from icepick.core.properties.quantities import (
@@ -44,6 +51,7 @@ from icepick.web.connection import connection
 from icepick.web.contract import Api
 from icepick.web.limits import LimitView, limits, own_value
 from icepick.web.problems import problem
+from icepick.web.visit_list import LimitEffects, limit_effects
 
 api = Api("handbook")
 
@@ -88,16 +96,22 @@ class Dome(BaseModel):
     rows: list[DomeRow]
 
 
+class InputInUnits(BaseModel):
+    """What a field starts with, and the ends of its slider, in the unit a screen shows."""
+
+    default: float | str
+    unit: str
+    low: float
+    high: float
+
+
 class CalculatorInput(BaseModel):
     """One field. ``units`` is empty for a choice, whose ``choices`` are then given; both are empty for text."""
 
     name: str
     title: str
-    default: float | str
-    unit: str
+    shown: dict[UnitSystem, InputInUnits]
     units: list[str]
-    low: float
-    high: float
     choices: list[str]
 
 
@@ -194,6 +208,32 @@ def _handbook() -> Handbook:
     )
 
 
+def _input_in(wanted: Input, units: UnitSystem) -> InputInUnits:
+    """The field units are those the trade quotes an input in."""
+    kind, unit = wanted.kind, wanted.unit
+    as_asked = InputInUnits(default=wanted.default, unit=unit, low=wanted.low, high=wanted.high)
+    if units == "field" or not isinstance(kind, Kind):
+        return as_asked
+    other = _ABSOLUTE[units] | {DISPLAY_UNITS["field"][kind]: DISPLAY_UNITS[units][kind]}
+    if unit not in other:
+        return as_asked
+    default, low, high = (
+        _rounded(from_si(to_si(float(each), unit, kind), other[unit], kind))
+        for each in (wanted.default, wanted.low, wanted.high)
+    )
+    return InputInUnits(default=default, unit=other[unit], low=low, high=high)
+
+
+_ABSOLUTE: dict[UnitSystem, dict[str, str]] = {
+    units: {ABSOLUTE_PRESSURE["field"]: ABSOLUTE_PRESSURE[units]} for units in DISPLAY_UNITS
+}
+
+
+def _rounded(value: float) -> float:
+    """A start, not a result."""
+    return float(f"{value:.4g}") + 0.0
+
+
 def _calculator(entry: Calculator) -> CalculatorView:
     inputs = []
     for wanted in entry.inputs:
@@ -203,11 +243,8 @@ def _calculator(entry: Calculator) -> CalculatorView:
             CalculatorInput(
                 name=wanted.name,
                 title=wanted.title,
-                default=wanted.default,
-                unit=wanted.unit,
+                shown={units: _input_in(wanted, units) for units in DISPLAY_UNITS},
                 units=list(UNITS[wanted.kind]) if isinstance(wanted.kind, Kind) else [],
-                low=wanted.low,
-                high=wanted.high,
                 choices=[] if is_number else choices.get(str(wanted.kind), []),
             )
         )
@@ -230,6 +267,23 @@ def change_limit(name: str, body: LimitChange) -> Handbook:
             raise problem(422, str(error)) from None
         change(db, name, value)
     return _handbook()
+
+
+class FormerLimit(Document):
+    """The value a limit had, in its own unit."""
+
+    former: FiniteFloat
+
+
+@api.endpoint("get", "/handbook/limits/<name>/effects", gives=LimitEffects, asks=FormerLimit, in_units=True)
+def get_effects(name: str, units: UnitSystem, asked: FormerLimit) -> LimitEffects:
+    """The visits that read otherwise now than with the former value of a limit."""
+    try:
+        return limit_effects(name, asked.former, units)
+    except KeyError:
+        raise problem(404, f"There is no limit {name!r}.") from None
+    except PracticeError as error:
+        raise problem(422, str(error)) from None
 
 
 @api.endpoint("get", "/refrigerants/<name>/saturation", gives=SaturationTable, in_units=True)

@@ -11,6 +11,7 @@ from icepick.core.document.recording_csv import read_csv, write_csv
 from icepick.core.document.visit import MOST_RECORDINGS
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, from_si, to_si
 from icepick.store import recordings as store
+from icepick.store.closing import refuse_closed
 from icepick.store.database import writing
 from icepick.store.visits import StoredVisit
 from icepick.web.changes import look_ahead
@@ -80,6 +81,7 @@ def add_recording(visit_id: int, body: NewRecording) -> RecordingAdded:
             raise problem(409, f"A visit holds {MOST_RECORDINGS} recordings at most; start another call.")
         name = known.recording.id if known else store.next_key(db, visit_id)
         if known is None:
+            refuse_closed(db, visit_id)
             store.add_recording(db, visit_id, _recording(body, name), body.entry_key)
     return RecordingAdded(recording=name)
 
@@ -148,7 +150,8 @@ def set_mark(visit_id: int, body: NewMark) -> Kept:
         one = _one(found_visit(visit_id), body.recording)
         if len(one.recording.marks) >= MOST_MARKS:
             raise problem(409, f"A recording holds {MOST_MARKS:,} marks at most; start another.")
-        store.add_mark(db, visit_id, body.recording, body.mark, body.entry_key)
+        if store.add_mark(db, visit_id, body.recording, body.mark, body.entry_key):
+            refuse_closed(db, visit_id)
     return Kept(entry_key=body.entry_key)
 
 

@@ -11,6 +11,7 @@ from icepick.core.document.recording import Mark
 from icepick.core.document.visit import Observation, Reading, Visit
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
+from icepick.store.closing import closing
 from icepick.store.entries import entries
 from icepick.store.practice import practice
 from icepick.store.recordings import StoredRecording
@@ -67,11 +68,14 @@ class VisitView(BaseModel):
 
     ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
     of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use. ``earlier`` are the
-    visits to the unit before it that it was examined beside, in the order of ``examination.baseline.visits``.
+    visits to the unit before it that it was examined beside, in the order of ``examination.baseline.visits``. ``closed_at``
+    is null while entries are taken; ``reopened`` is when it was opened again.
     """
 
     id: int
     opened_at: AwareDatetime
+    closed_at: AwareDatetime | None
+    reopened: list[AwareDatetime]
     unit_id: int
     visit: Visit
     recordings: list[RecordingLine]
@@ -94,10 +98,13 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
     """A visit with its examination and how it came about."""
     found = found_visit(visit_id)
     before = store.visits_before(connection(), found, MOST_EARLIER)
+    closed = closing(connection(), visit_id)
     return VisitView.model_validate(
         {
             "id": found.id,
             "opened_at": found.opened_at,
+            "closed_at": closed.closed_at,
+            "reopened": closed.reopened,
             "unit_id": found.unit_id,
             "visit": found.document.model_copy(update={"recordings": []}),
             "recordings": [_recording_line(one) for one in found.recordings],

@@ -16,12 +16,11 @@ from icepick.core.document.codes import (
     RunId,
     Text,
 )
-from icepick.core.document.examination import Status
 from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Visit
 from icepick.core.history import ExaminedVisit, History, history
-from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
+from icepick.store.closing import close, refuse_closed, reopen
 from icepick.store.database import writing
 from icepick.store.entries import (
     add_observation,
@@ -39,8 +38,9 @@ from icepick.web.changes import Changes, changes, look_ahead
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.equipment import SiteAndUnit
-from icepick.web.examined import Followed, each_followed, examined, headline
+from icepick.web.examined import each_followed, examined
 from icepick.web.problems import problem
+from icepick.web.visit_list import VisitList, VisitsAsked, visit_list
 from icepick.web.visit_view import VisitView, found_visit, visit_view
 
 api = Api("visits")
@@ -106,6 +106,12 @@ class Notes(Document):
     text: Text
 
 
+class Closedness(Document):
+    """Whether a visit is to be closed, or open again; each press stays in the record."""
+
+    closed: bool
+
+
 class Opened(BaseModel):
     """The number of the visit that was started."""
 
@@ -142,48 +148,16 @@ class Kept(BaseModel):
     entry_key: str
 
 
-class VisitLine(BaseModel):
-    """A visit in one line of the list of calls."""
+class Closed(BaseModel):
+    """Whether the visit is closed now."""
 
-    id: int
-    opened_at: AwareDatetime
-    unit_id: int
-    site: str
-    unit: str
-    complaint: Complaint | None
-    modes: list[Mode]
-    headline: str
-    outcome: Status
+    closed: bool
 
 
-class VisitList(BaseModel):
-    visits: list[VisitLine]
-
-
-@api.endpoint("get", "/visits", gives=VisitList, in_units=True)
-def list_visits(units: UnitSystem) -> VisitList:
-    """Every visit, newest first, with its headline."""
-    limits = practice(connection())
-    every = each_followed(store.all_visits(connection()))
-    return VisitList(visits=[_line(one, limits, units) for one in every])
-
-
-def _line(one: Followed, limits: Practice, units: UnitSystem) -> VisitLine:
-    found = one.visit
-    said, outcome = headline(one, limits, units)
-    return VisitLine.model_validate(
-        {
-            "id": found.id,
-            "opened_at": found.opened_at,
-            "unit_id": found.unit_id,
-            "site": found.document.site.name,
-            "unit": found.document.unit.label,
-            "complaint": found.document.complaint,
-            "modes": [run.mode for run in found.document.runs],
-            "headline": said,
-            "outcome": outcome,
-        }
-    )
+@api.endpoint("get", "/visits", gives=VisitList, asks=VisitsAsked, in_units=True)
+def list_visits(units: UnitSystem, asked: VisitsAsked) -> VisitList:
+    """Visits with their headlines, newest first; a page of those that were asked for."""
+    return visit_list(asked, units)
 
 
 @api.endpoint("post", "/visits", accepts=NewVisit, gives=Opened, status=201)
@@ -255,6 +229,7 @@ def add_run(visit_id: int, body: NewRun) -> RunAdded:
 
 
 def _one_more(found: store.StoredVisit, run: FirstRun) -> str:
+    refuse_closed(connection(), found.id)
     if len(found.document.runs) >= MOST_RUNS:
         raise problem(409, f"A visit holds {MOST_RUNS:,} runs at most; start another call.")
     return _add_run(found.id, run)
@@ -264,6 +239,7 @@ def _one_more(found: store.StoredVisit, run: FirstRun) -> str:
 def remove_run(visit_id: int, run: str) -> RunRemoved:
     """Remove a run that holds nothing, and with the last one its visit."""
     with writing(connection()) as db:
+        refuse_closed(db, visit_id)
         try:
             return RunRemoved(with_visit=store.remove_run(db, visit_id, _run_row(visit_id, run)))
         except store.HoldsSomethingError:
@@ -276,6 +252,7 @@ def remove_run(visit_id: int, run: str) -> RunRemoved:
 def set_clock(visit_id: int, run: str, body: Clock) -> RunChanged:
     """Say when a run began."""
     with writing(connection()) as db:
+        refuse_closed(db, visit_id)
         store.set_clock(db, _run_row(visit_id, run), body.started_at, body.minutes_running)
     return RunChanged(run=run)
 
@@ -286,6 +263,7 @@ def set_clock(visit_id: int, run: str, body: Clock) -> RunChanged:
 def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     """Say at which stage or speed the compressor ran."""
     with writing(connection()) as db:
+        refuse_closed(db, visit_id)
         store.set_compressor(db, _run_row(visit_id, run), body.compressor_stage, body.compressor_speed)
     return RunChanged(run=run)
 
@@ -303,6 +281,7 @@ def take_reading(visit_id: int, body: NewReading) -> Kept:
     with writing(connection()) as db:
         row = _run_row(visit_id, body.run)
         if add_reading(db, row, body.reading, body.entry_key):
+            refuse_closed(db, visit_id)
             _refuse_more_than_fit(row)
     return Kept(entry_key=body.entry_key)
 
@@ -320,6 +299,7 @@ def observe(visit_id: int, body: NewObservation) -> Kept:
     with writing(connection()) as db:
         row = _run_row(visit_id, body.run)
         if add_observation(db, row, body.observation, body.entry_key):
+            refuse_closed(db, visit_id)
             _refuse_more_than_fit(row)
     return Kept(entry_key=body.entry_key)
 
@@ -343,14 +323,25 @@ def take_back(visit_id: int, body: Withdrawal) -> Kept:
         known = body.entry_key in {entry.entry_key for entry in entries(db, visit_id)}
         if not known and not holds_key(db, visit_id, body.entry_key):
             raise problem(404, f"Visit {visit_id} has no such entry.")
-        withdraw(db, body.entry_key)
+        if withdraw(db, body.entry_key):
+            refuse_closed(db, visit_id)
     return Kept(entry_key=body.entry_key)
+
+
+@api.endpoint("put", "/visits/<int:visit_id>/closing", accepts=Closedness, gives=Closed)
+def set_closing(visit_id: int, body: Closedness) -> Closed:
+    """Close a visit, which then takes no more entries and keeps the unit as it was described; or open it again."""
+    with writing(connection()) as db:
+        found_visit(visit_id)
+        (close if body.closed else reopen)(db, visit_id)
+    return Closed(closed=body.closed)
 
 
 @api.endpoint("put", "/visits/<int:visit_id>/runs/<run>/notes", accepts=Notes, gives=NotesKept, if_match=True)
 def write_notes(visit_id: int, run: str, body: Notes, revision: int) -> NotesKept:
     """Replace the notes of a run; what stood there before is kept in the record."""
     with writing(connection()) as db:
+        refuse_closed(db, visit_id)
         return NotesKept(revision=set_notes(db, _run_row(visit_id, run), body.text, revision))
 
 

@@ -37,7 +37,7 @@ def _advice(unit: Unit, practice: Practice) -> Iterator[Advice]:
             text="One-way filter drier in a liquid line that reverses.",
             reason="When the flow reverses it lets go of what it caught. Install a bi-flow filter drier.",
         )
-    if unit.drier.kind != "none" and not has_fixed_liquid_line(unit):
+    if unit.drier.fitted and not has_fixed_liquid_line(unit):
         yield Advice(
             code="drier_without_liquid_line",
             severity="fault" if unit.drier.kind == "one_way" else "caution",
@@ -46,7 +46,7 @@ def _advice(unit: Unit, practice: Practice) -> Iterator[Advice]:
             "a liquid-line drier does not belong there.",
         )
     kinds = {unit.indoor_meter.kind, unit.outdoor_meter.kind}
-    if kinds & {"piston", "capillary"} and not unit.accumulator:
+    if kinds & {"piston", "capillary"} and unit.accumulator is False:
         yield Advice(
             code="orifice_without_accumulator",
             severity="caution",
@@ -91,6 +91,16 @@ def _missing(unit: Unit) -> Iterator[Advice]:
         yield missing("capacity", "nominal capacity", "Heat moved is judged against it.")
     if unit.compressor.rated_current is None:
         yield missing("rated_current", "the compressor's rated load current", "Current is judged against it.")
+    if unit.drier.kind == "unknown" and has_fixed_liquid_line(unit):
+        yield missing(
+            "drier",
+            "whether a filter drier is fitted",
+            "One that nobody drew can't be read across, and hides a restriction. Look along the liquid line.",
+        )
+    if unit.accumulator is None:
+        yield missing(
+            "accumulator", "whether an accumulator is fitted", "It keeps liquid from the compressor."
+        )
     if design is None or design.cooling is None or design.cooling.subcooling is None:
         yield missing(
             "subcooling",

@@ -293,7 +293,7 @@ def _backup_heat(context: RunContext) -> Outcome | None:
     return _judge_voltage(
         context,
         "terminal_w",
-        "Backup heat should be called in defrost; without it supply air falls to some 50 to 55 °F.",
+        "Backup heat should be called in defrost; without it supply air falls to some 50 to 55 °F (10 to 13 °C).",
         "Backup heat is called while the unit cools.",
     )
 

@@ -269,7 +269,7 @@ class Capacity(Quantity):
 
     kind = Kind.POWER
     range = (1000, 1_000_000, "Btu/h")
-    unit: Literal["W", "kW", "Btu/h"]
+    unit: Literal["W", "kW", "Btu/h", "ton"]
 
 
 class FanPower(Quantity):

@@ -97,14 +97,21 @@ class Meter(Document):
 
 
 class Drier(Document):
-    kind: Literal["bi_flow", "one_way", "none"]
+    """A filter drier and its place; ``unknown`` where nobody has looked."""
+
+    kind: Literal["bi_flow", "one_way", "none", "unknown"]
     place: Literal["outdoor_unit", "line_set"] | None = None
 
     @model_validator(mode="after")
     def _placed(self) -> Self:
-        if self.kind != "none" and self.place is None:
+        if self.fitted and self.place is None:
             raise field_error("place", "a drier needs its place: 'outdoor_unit' or 'line_set'.")
         return self
+
+    @property
+    def fitted(self) -> bool:
+        """Whether there is a drier, as far as is known."""
+        return self.kind in ("bi_flow", "one_way")
 
 
 class Compressor(Document):
@@ -185,9 +192,12 @@ class Design(Document):
 
 
 class Unit(Document):
-    """The equipment, described by its parts."""
+    """The equipment, described by its parts; ``accumulator`` is null where nobody knows, ``model`` and ``serial`` are as the
+    nameplate writes them."""
 
     label: Name
+    model: Name | None = None
+    serial: Name | None = None
     layout: Layout
     source: Medium
     load: Medium
@@ -196,7 +206,7 @@ class Unit(Document):
     indoor_meter: Meter
     outdoor_meter: Meter
     drier: Drier
-    accumulator: bool
+    accumulator: bool | None
     compressor: Compressor
     reversing_valve: ReversingValve
     defrost: Defrost | None = None

@@ -471,7 +471,7 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
     FaultPage(
         "defrost_no_backup_heat",
         "no backup heat in defrost",
-        "Supply air falls to some 50 to 55 °F while the unit defrosts.",
+        "Supply air falls to some 50 to 55 °F (10 to 13 °C) while the unit defrosts.",
         (("supply air", "n/a", DOWN),),
         ("command_missing",),
         "W in defrost: 24 V there and no heat points to the heater, none to the board.",

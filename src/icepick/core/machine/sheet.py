@@ -162,6 +162,8 @@ class _Paper:
         )
         if lines.accumulator_volume:
             rests = standing_of("accumulator_volume")
+            if self.unit.accumulator is None:
+                rests = f"taken to be fitted, as on most heat pumps; {rests}"
             yield self.row("accumulator", "liquid it holds", self.volume(lines.accumulator_volume), rests)
         rests = standing_of("valve_conduction")
         yield self.row(

@@ -426,10 +426,13 @@ def _lines(unit: Unit, nameplate: _Nameplate, slope: float) -> Lines:
         vapor_volume=of("vapor_line_volume") * length * nameplate.capacity,
         liquid_volume=of("liquid_line_volume") * length * nameplate.capacity,
         liquid_loss=of("liquid_line_loss") * lengths,
-        drier_loss=of("drier_loss") if unit.drier.kind != "none" else 0.0,
+        drier_loss=of("drier_loss") if unit.drier.fitted else 0.0,
         idle_loss=of("idle_loss"),
         condenser_loss=of("condenser_loss"),
         discharge_loss=of("discharge_loss"),
         suction_volume=of("suction_volume") * nameplate.capacity,
-        accumulator_volume=of("accumulator_volume") * nameplate.capacity if unit.accumulator else 0.0,
+        # Where nobody knows, a heat pump has one, as most do. [common practice]
+        accumulator_volume=of("accumulator_volume") * nameplate.capacity
+        if unit.accumulator is not False
+        else 0.0,
     )

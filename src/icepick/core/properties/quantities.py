@@ -56,7 +56,7 @@ UNITS: dict[Kind, tuple[str, ...]] = {
     Kind.WINDING: ("ohm", "kohm"),
     Kind.WATER_FLOW: ("gpm", "L/min", "L/s"),
     Kind.AIR_FLOW: ("cfm", "m3/h", "L/s"),
-    Kind.POWER: ("W", "kW", "Btu/h"),
+    Kind.POWER: ("W", "kW", "Btu/h", "ton"),
     Kind.ELECTRICAL_POWER: ("W", "kW", "Btu/h"),
     Kind.TIME: ("s", "min"),
     Kind.LENGTH: ("ft", "m"),
@@ -142,6 +142,7 @@ SYMBOLS: dict[str, str] = {
     "W": "W",
     "kW": "kW",
     "Btu/h": "Btu/h",
+    "ton": "tons",
     "Btu/lb": "Btu/lb",
     "kJ/kg": "kJ/kg",
     "s": "s",
@@ -176,6 +177,8 @@ SUFFIXES: dict[str, str] = {
     "w": "W",
     "kw": "kW",
     "btu/h": "Btu/h",
+    "ton": "ton",
+    "tons": "ton",
     "%": "percent",
 }
 """What a technician may type behind a number, in lower case, and the unit it stands for."""
@@ -191,6 +194,7 @@ _PINT_NAMES = {
     "cfm": "foot**3/minute",
     "m3/h": "meter**3/hour",
     "Btu/h": "Btu/hour",
+    "ton": "refrigeration_ton",
     "Btu/lb": "Btu/pound",
     "kJ/kg": "kilojoule/kilogram",
     "1": "dimensionless",
