@@ -132,20 +132,25 @@ def test_a_corner_of_the_cycle_shows_its_readings_and_moves_with_them(page):
     open_visit(page, "Ice House")
     page.keyboard.press("Escape")
     page.keyboard.press("0")
-    chart = page.get_by_role("group", name="Pressure–enthalpy chart")
-    corners = chart.get_by_role("button")
-    expect(corners).to_have_count(6)
-    leaves = chart.get_by_role("button", name="2 leaves the compressor")
-    before = leaves.get_attribute("aria-label")
+    chart = page.get_by_role("img", name="Pressure–enthalpy chart")
+    expect(chart.locator(".corner")).to_have_count(6)
+    leaves = page.get_by_role("button", name="2 leaves the compressor")
+    before = leaves.text_content()
+    readings = page.get_by_role("group", name="Its readings")
+    # A corner is pressed in the chart, the nearest where they lie close, or by its name beside it.
+    chart.locator(".corner circle").nth(1).click()
+    expect(leaves).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name=re.compile("^1 ")).last.focus()
+    page.keyboard.press("Enter")
+    expect(leaves).to_have_attribute("aria-pressed", "false")
     leaves.focus()
     page.keyboard.press("Enter")
-    readings = page.get_by_role("group", name="Its readings")
     expect(readings.get_by_role("button", name=re.compile("^discharge port"))).to_be_visible()
     readings.get_by_role("button", name=re.compile("^discharge line 155.6")).click()
     expect(page.locator("#reading")).to_be_focused()
     page.keyboard.type("171")
     page.keyboard.press("Enter")
-    expect(leaves).not_to_have_attribute("aria-label", before)
+    expect(leaves).not_to_have_text(before)
     expect(readings.get_by_role("button", name=re.compile("^discharge line 171.0"))).to_be_visible()
     # Both coils say their heat by water or air and by the refrigerant, and the work between them.
     page.keyboard.press("Escape")
@@ -226,7 +231,7 @@ def test_a_name_typed_ahead_of_the_finder_reaches_it_and_takes_nothing_back(page
     # The keys of the screen are back afterwards.
     page.keyboard.press("Escape")
     page.keyboard.press("0")
-    expect(page.get_by_role("group", name="Pressure–enthalpy chart")).to_be_visible()
+    expect(page.get_by_role("img", name="Pressure–enthalpy chart")).to_be_visible()
 
 
 def test_a_figure_opens_to_what_made_it(page):

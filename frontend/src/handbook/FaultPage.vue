@@ -73,7 +73,8 @@ dd {
 }
 dd a {
   display: inline-block;
-  min-height: 1.75rem;
+  min-height: var(--target);
+  align-content: center;
   margin-right: 1rem;
 }
 .caution {

@@ -3,8 +3,9 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { CalculatorView, SaturationTable } from '../api/types'
+import { useSheet } from '../composables/useSheet'
 import { useCatalogue } from '../stores/catalogue'
 import { useHandbook } from '../stores/handbook'
 import { useSettings } from '../stores/settings'
@@ -28,6 +29,7 @@ watch(
 )
 
 const WIDTH = 760
+const { scale, style } = useSheet(useTemplateRef<SVGSVGElement>('sheet'), WIDTH)
 const HEIGHT = 320
 const LEFT = 58
 const BOTTOM = 288
@@ -79,12 +81,12 @@ const under = {
         <span v-if="glides">dew <b class="figure">{{ row.dew }} {{ symbols.pressure }}</b></span>
       </p>
       <div class="chart">
-        <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Saturation pressure of ${table.refrigerant} over temperature`" @pointermove="follow" @pointerdown="follow">
+        <svg ref="sheet" :style="style" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Saturation pressure of ${table.refrigerant} over temperature`" @pointermove="follow" @pointerdown="follow">
           <g v-for="tick in y.ticks(6)" :key="tick">
             <path class="grid" :d="`M${LEFT} ${y(tick)}H${WIDTH - 10}`" />
             <text :x="LEFT - 6" :y="y(tick) + 5" text-anchor="end">{{ tick }}</text>
           </g>
-          <text v-for="tick in x.ticks(8)" :key="`x${tick}`" :x="x(tick)" :y="BOTTOM + 22" text-anchor="middle">{{ tick }}</text>
+          <text v-for="tick in x.ticks(scale > 1.6 ? 4 : 8)" :key="`x${tick}`" :x="x(tick)" :y="BOTTOM + 22" text-anchor="middle">{{ tick }}</text>
           <path class="curve" :d="curve('bubble')" />
           <path v-if="glides" class="curve dew" :d="curve('dew')" />
           <path class="cursor" :d="`M${x(row.temperature)} 10V${BOTTOM}`" />
@@ -144,7 +146,7 @@ svg {
 }
 text {
   fill: var(--quiet);
-  font-size: 14px;
+  font-size: max(14px, 11.5 * var(--px, 1px));
 }
 .grid {
   stroke: var(--hair);

@@ -2,8 +2,9 @@
 // One thing a technician reads, over the outdoor temperature: the band of what is sound, and the line of the fault over it.
 import { scaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { ChartPanel } from '../api/types'
+import { useSheet } from '../composables/useSheet'
 import { useCatalogue } from '../stores/catalogue'
 import { figure } from '../walk/figures'
 
@@ -13,6 +14,7 @@ const catalogue = useCatalogue()
 
 type Point = ChartPanel['points'][number]
 const WIDTH = 380
+const { style } = useSheet(useTemplateRef<SVGSVGElement>('sheet'), WIDTH)
 const HEIGHT = 168
 const LEFT = 60
 const RIGHT = WIDTH - 8
@@ -69,7 +71,7 @@ function follow(event: PointerEvent) {
       </span>
     </figcaption>
     <svg
-      :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`${panel.title} over ${over}: the band of what is sound${faulted ? ', and with the fault' : ''}`"
+      ref="sheet" :style="style" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`${panel.title} over ${over}: the band of what is sound${faulted ? ', and with the fault' : ''}`"
       @pointermove="follow" @pointerdown="follow"
     >
       <g v-for="tick in y.ticks(4)" :key="tick">
@@ -123,7 +125,7 @@ svg {
 }
 text {
   fill: var(--quiet);
-  font-size: 13px;
+  font-size: max(13px, 11.5 * var(--px, 1px));
 }
 .grid {
   stroke: var(--hair);

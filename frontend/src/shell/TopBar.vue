@@ -106,6 +106,12 @@ nav {
     padding-bottom: 0.35rem;
   }
 }
+/* At the width of a phone magnified fourfold, Calls is where the name leads. */
+@media (max-width: 23rem) {
+  .bar a.name {
+    display: none;
+  }
+}
 @media print {
   .bar {
     display: none;

@@ -4,12 +4,15 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { UnitView } from '../api/types'
+import { useNarrow } from '../composables/useMedia'
 
 const props = defineProps<{ units: UnitView[]; current: number | null; unsaved: boolean }>()
 const wanted = ref('')
-const A_PAGE = 40
-const many = ref(A_PAGE)
-watch(wanted, () => (many.value = A_PAGE))
+// On a phone the form is not pushed out of sight.
+const narrow = useNarrow()
+const page = computed(() => (narrow.value ? 4 : 40))
+const many = ref(page.value)
+watch([wanted, page], () => (many.value = page.value))
 
 const found = computed(() => {
   const parts = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
@@ -30,7 +33,7 @@ const found = computed(() => {
       </RouterLink>
     </li>
   </ul>
-  <BButton v-if="found.length > many" @click="many += A_PAGE">show {{ Math.min(A_PAGE, found.length - many) }} more of {{ found.length }}</BButton>
+  <BButton v-if="found.length > many" @click="many += page">show {{ Math.min(page, found.length - many) }} more of {{ found.length }}</BButton>
   <p v-if="!found.length" class="quiet">No unit has that in its name.</p>
 </template>
 

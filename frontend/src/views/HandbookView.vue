@@ -113,6 +113,8 @@ nav ul {
 }
 nav a {
   display: block;
+  min-height: var(--target);
+  align-content: center;
   padding: 0.35rem 0.5rem;
   color: var(--ink);
   text-decoration: none;
@@ -140,8 +142,9 @@ nav a.open {
     display: none;
   }
   .back {
-    display: block;
-    padding: 0.5rem 0;
+    display: inline-block;
+    min-height: var(--target);
+    align-content: center;
   }
 }
 @media print {

@@ -254,7 +254,7 @@ summary {
   container-type: size;
   overflow: auto;
   display: grid;
-  align-content: center;
+  align-content: safe center;
 }
 .advice {
   max-height: 11rem;

@@ -360,6 +360,7 @@ useKeys({
   flex: 1;
   min-height: 0;
   margin: 0.3rem;
+  position: relative;
   container-type: size;
   overflow: auto;
   display: grid;

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 // The circuit as a loop, drawn from the path: weight says which side, pattern what is inside, colour how warm.
-import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import type { ApparentMode, Mode, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CircuitPart from './CircuitPart.vue'
 import { frameFor, halves, layCircuit, type Fold, type PlacedStation, type Point } from './circuitLayout'
+import { useSheet } from '../composables/useSheet'
 import { apart, type Box } from './tagsApart'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
@@ -28,19 +28,21 @@ const props = withDefaults(defineProps<{
 defineEmits<{ press: [spot: Spot] }>()
 const catalogue = useCatalogue()
 
-const frame = computed(() => frameFor(props.fold))
+const { scale, style } = useSheet(useTemplateRef<HTMLElement>('picture'), 1000)
+// A phone of 390 px holds two tags side by side; what is narrower needs more height.
+const TWO_ABREAST = 2.75
+const frame = computed(() => frameFor(props.fold, 1 + 1.2 * Math.max(0, scale.value - TWO_ABREAST)))
 const layout = computed(() => layCircuit([...props.path], props.plain ? [] : props.taps, frame.value))
 const isHere = (at: PlacedStation) => props.fold === 'whole' || (at.stop.place === 'indoors') === (props.fold === 'indoors')
 
 /** Pixels are what a tag is measured in; the sheet has units of its own. */
-const { width } = useElementSize(useTemplateRef('picture'))
-const scale = computed(() => frame.value.width / (width.value || frame.value.width))
 const LETTER_PX = 12
-const svgFont = computed(() => `font-size: ${Math.max(15, LETTER_PX * scale.value)}px`)
 const wordsOf = (code: string, quantity = 'temperature') =>
   quantity === 'temperature' || catalogue.station(code)?.quantities.length === 1 ? catalogue.short(code) : `${catalogue.short(code)}, ${catalogue.word('quantity', quantity)}`
-const sizeOf = (words: string) => {
-  const [letter, rest, least, high] = props.plain ? [6.4, 14, 0, 21] : [6.6, 24, narrow.value ? 74 : 86, 46]
+const NOTE_PX = 13
+const isNoted = (tag: Shown | undefined) => !!tag && (tag.early || tag.doubted || tag.infrared || tag.state !== 'kept')
+const sizeOf = (words: string, tag: Shown | undefined) => {
+  const [letter, rest, least, high] = props.plain ? [6.4, 14, 0, 21] : [6.6, 24, narrow.value ? 74 : 86, isNoted(tag) ? 46 + NOTE_PX : 46]
   return { width: Math.max(least, letter * words.length + rest) * scale.value, height: high * scale.value }
 }
 const narrow = computed(() => props.fold !== 'whole')
@@ -63,10 +65,12 @@ const placed = computed(() => {
   const stations = layout.value.stations.filter(isHere)
   const taps = layout.value.taps.filter((tap) => stations.includes(tap.at))
   const wanted = [
-    ...stations.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.stop.station)) })),
-    ...taps.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.tap, 'pressure')) })),
+    ...stations.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.stop.station), tagAt(one.stop.station)) })),
+    ...taps.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.tap, 'pressure'), props.shown.get(spotKey({ station: one.tap, quantity: 'pressure' }))) })),
   ]
-  const places = apart(wanted, machines.value, frame.value)
+  // Under the loop of the whole circuit stand the words about its lines.
+  const sheet = { width: frame.value.width, height: frame.value.height - (narrow.value ? 0 : 2.2 * LETTER_PX * scale.value) }
+  const places = apart(wanted, machines.value, sheet)
   const moved = <T extends { tagX: number; tagY: number }>(one: T, place: Box): T => ({ ...one, tagX: place.x, tagY: place.y })
   return {
     stations: stations.map((one, n) => moved(one, places[n]!)),
@@ -114,8 +118,8 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
 </script>
 
 <template>
-  <div ref="picture" class="picture" :class="[fold, { plain }]">
-    <svg :style="svgFont" :viewBox="`0 0 ${frame.width} ${frame.height}`" role="img" :aria-label="description">
+  <div ref="picture" class="picture" :class="[fold, { plain }]" :style="style">
+    <svg :viewBox="`0 0 ${frame.width} ${frame.height}`" role="img" :aria-label="description">
       <path class="wall" :d="`M${frame.wall} 20V${frame.height - 16}`" />
       <template v-if="fold === 'whole'">
         <text class="side" :x="frame.wall - 12" :y="frame.height - 10" text-anchor="end">indoors</text>
@@ -200,6 +204,7 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
 svg {
   display: block;
   width: 100%;
+  font-size: max(15px, 12 * var(--px));
 }
 .placed {
   width: max-content;

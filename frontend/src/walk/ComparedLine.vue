@@ -47,7 +47,8 @@ const made = computed(() => {
 <style scoped>
 summary {
   cursor: pointer;
-  min-height: 1.75rem;
+  min-height: var(--target);
+  align-content: center;
 }
 .beside {
   display: grid;

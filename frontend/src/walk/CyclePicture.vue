@@ -4,9 +4,10 @@
 // readings that made it.
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { line } from 'd3-shape'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { CycleCorner, Dome, ExpectedCorner } from '../api/types'
 import { useNarrow } from '../composables/useMedia'
+import { useSheet } from '../composables/useSheet'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import { plain, signed } from './figures'
@@ -19,6 +20,7 @@ const catalogue = useCatalogue()
 
 const narrow = useNarrow()
 const width = computed(() => (narrow.value ? 380 : 590))
+const { style } = useSheet(useTemplateRef<SVGSVGElement>('sheet'), width)
 const HEIGHT = 500
 const LEFT = 46
 const right = computed(() => width.value - 14)
@@ -79,6 +81,14 @@ const points = computed(() =>
     return found ? [{ ...found, index, x: x.value(found.enthalpy.value), y: y.value(found.pressure.value) }] : []
   }),
 )
+/** Corners may coincide: a press takes the nearest, and each has a button of its own beside the chart. */
+function chooseNearest(event: MouseEvent) {
+  const sheet = event.currentTarget as SVGSVGElement
+  const { x: px, y: py } = new DOMPoint(event.clientX, event.clientY).matrixTransform(sheet.getScreenCTM()!.inverse())
+  const away = (point: { x: number; y: number }) => Math.hypot(point.x - px, point.y - py)
+  const nearest = [...points.value].sort((a, b) => away(a) - away(b))[0]
+  if (nearest) chosen.value = nearest.corner
+}
 const sound = computed(() => {
   const ends = props.expected.map((corner) => `${x.value(corner.enthalpy.value)} ${y.value(corner.pressure.value)}`)
   return ends.length ? `M${ends.join('L')}Z` : ''
@@ -103,7 +113,10 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
 
 <template>
   <div class="cycle">
-    <svg :viewBox="`0 0 ${width} ${HEIGHT}`" role="group" aria-label="Pressure–enthalpy chart with the measured cycle">
+    <svg
+      ref="sheet" :style="style" :viewBox="`0 0 ${width} ${HEIGHT}`" role="img" aria-label="Pressure–enthalpy chart with the measured cycle"
+      @click="chooseNearest"
+    >
       <clipPath id="field"><rect :x="LEFT" :y="TOP" :width="right - LEFT" :height="BOTTOM - TOP" /></clipPath>
       <g v-for="tick in pressureTicks" :key="tick">
         <path class="grid" :d="`M${LEFT} ${y(tick)}H${right}`" />
@@ -126,13 +139,8 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
           :d="`M${stroke.from.x} ${stroke.from.y}L${stroke.to.x} ${stroke.to.y}`"
         />
       </g>
-      <g
-        v-for="point in points" :key="point.corner" class="corner" role="button" tabindex="0" :aria-pressed="chosen === point.corner"
-        :aria-label="`${point.index + 1} ${catalogue.word('corner', point.corner)}: ${signed(point.enthalpy.value)} ${catalogue.symbol(point.enthalpy.unit)}`"
-        @click="chosen = point.corner" @keydown.space.prevent="chosen = point.corner"
-      >
+      <g v-for="point in points" :key="point.corner" class="corner">
         <path class="band" :d="`M${x(point.enthalpy.value - point.enthalpy.uncertainty)} ${point.y}H${x(point.enthalpy.value + point.enthalpy.uncertainty)}`" />
-        <circle class="hit" :cx="point.x" :cy="point.y" r="20" />
         <circle
           :cx="point.x" :cy="point.y" :r="chosen === point.corner ? 10 : 8" :class="{ untold: !point.told, chosen: chosen === point.corner }"
           :style="{ fill: temperatureColour(point.temperature.value, point.temperature.unit) ?? 'var(--edge)' }"
@@ -188,7 +196,7 @@ svg {
 }
 text {
   fill: var(--quiet);
-  font-size: 14px;
+  font-size: max(14px, 11.5 * var(--px, 1px));
 }
 .grid {
   stroke: var(--hair);
@@ -200,7 +208,7 @@ text {
   stroke-width: 2;
 }
 .degree {
-  font-size: 12px;
+  font-size: max(12px, 11.5 * var(--px, 1px));
 }
 .sound {
   fill: none;
@@ -222,17 +230,7 @@ text {
 .corner {
   cursor: pointer;
 }
-.corner:focus {
-  outline: none;
-}
-.corner:focus-visible .hit {
-  stroke: var(--focus);
-  stroke-width: 3;
-}
-.hit {
-  fill: transparent;
-}
-.corner circle:not(.hit) {
+.corner circle {
   stroke: var(--ink);
   stroke-width: 2;
 }
@@ -248,7 +246,7 @@ text {
 }
 .number {
   fill: var(--ink);
-  font-size: 16px;
+  font-size: max(16px, 11.5 * var(--px, 1px));
   font-weight: 700;
   paint-order: stroke;
   stroke: var(--panel);

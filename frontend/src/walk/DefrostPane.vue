@@ -225,7 +225,7 @@ summary {
   display: flex;
   align-items: center;
   gap: 0.5rem;
-  min-height: 2.1rem;
+  min-height: var(--target);
   cursor: pointer;
   font-weight: 600;
 }

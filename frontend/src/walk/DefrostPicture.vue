@@ -192,7 +192,7 @@ const last = (line: Line) => `${figure(line.values.at(-1) ?? 0)} ${catalogue.sym
   display: inline-flex;
   align-items: center;
   gap: 0.35rem;
-  min-height: 1.9rem;
+  min-height: var(--target);
   padding: 0 0.4rem;
   background: none;
   border: 1px solid transparent;

@@ -253,7 +253,8 @@ const folds = computed(() => {
   font-size: 0.9rem;
 }
 .sums a {
-  min-height: 2rem;
+  min-height: var(--target);
+  min-width: var(--target);
   align-content: center;
 }
 .caution {

@@ -186,6 +186,7 @@ summary::-webkit-details-marker {
 }
 .opened a {
   display: inline-block;
-  min-height: 1.75rem;
+  min-height: var(--target);
+  align-content: center;
 }
 </style>

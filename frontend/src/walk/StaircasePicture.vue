@@ -4,8 +4,9 @@
 // what this unit, sound, should show; what departs from it is joined to it, and the one that departs furthest is named. Over it may
 // be laid what a unit with some fault would show.
 import { scaleLinear } from 'd3-scale'
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { Expected, Foretold, Leg, RunExamination } from '../api/types'
+import { useSheet } from '../composables/useSheet'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown } from '../stores/visit'
 import { plain, signed } from './figures'
@@ -32,6 +33,12 @@ const LEFT = 52
 const RIGHT = 880
 const TOP = 26
 const BOTTOM = 402
+
+const { scale, style } = useSheet(useTemplateRef<HTMLElement>('picture'), WIDTH)
+/** Each stop is wide enough for a glove; where there are many, the picture is moved sideways. */
+const TARGET_PX = 44
+const least = computed(() => `${(props.path.length * (TARGET_PX + 2) * WIDTH) / (RIGHT - LEFT)}px`)
+const line = computed(() => 13 * scale.value)
 
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const soundAt = (station: string) => {
@@ -82,7 +89,9 @@ const MARK = { fall: '↘', hold: '→', rise: '↗' }
 const steps = computed(() =>
   props.legs.map((leg, index) => {
     const [a, b] = [stops.value[index]!, stops.value[index + 1]!]
-    return { leg, a, b, both: a.tag && b.tag, strays: leg.status === 'fail' || leg.status === 'watch' }
+    // Over both ends, and over the number that stands on either.
+    const flagY = Math.min(...[a, b].map((end, n) => (index + n) % 2 ? end.y - 14 : end.y - 20 - line.value))
+    return { leg, a, b, flagY, both: a.tag && b.tag, strays: leg.status === 'fail' || leg.status === 'watch' }
   }),
 )
 const LEVELS: Record<string, string> = {
@@ -95,7 +104,7 @@ const named = computed(() => {
   return [...props.levels]
     .sort((a, b) => b.value - a.value)
     .map((level) => {
-      last = Math.max(y.value(level.value) + 5, last + 17)
+      last = Math.max(y.value(level.value) + 5, last + Math.max(17, line.value))
       return { ...level, labelY: last }
     })
 })
@@ -104,7 +113,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
 </script>
 
 <template>
-  <div class="picture">
+  <div ref="picture" class="picture" :style="[style, { minWidth: least }]">
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Staircase: temperature along the path, in flow order">
       <g v-for="tick in y.ticks(6)" :key="tick">
         <path class="grid" :d="`M${LEFT} ${y(tick)}H${RIGHT}`" />
@@ -136,7 +145,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         <text class="should" :x="(step.a.x + step.b.x) / 2" :y="BOTTOM + 22" text-anchor="middle">{{ MARK[step.leg.should] }}</text>
         <text
           v-if="step.strays" class="flag" :class="step.leg.status" text-anchor="middle"
-          :x="(step.a.x + step.b.x) / 2" :y="Math.min(step.a.y, step.b.y) - 14"
+          :x="(step.a.x + step.b.x) / 2" :y="step.flagY"
         >{{ step.leg.status === 'fail' ? '✗' : '≈' }} {{ signed(step.leg.change?.value ?? 0) }}</text>
       </g>
       <g
@@ -174,7 +183,6 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
 <style scoped>
 .picture {
   width: min(100cqw, (100cqh - 4.8rem) * 1000 / 560);
-  min-width: 34rem;
   margin: 0 auto;
   position: relative;
 }
@@ -184,7 +192,7 @@ svg {
 }
 text {
   fill: var(--quiet);
-  font-size: 15px;
+  font-size: max(15px, 11.5 * var(--px, 1px));
 }
 .grid {
   stroke: var(--hair);
@@ -253,7 +261,7 @@ text {
 }
 .level-name {
   fill: var(--ink);
-  font-size: 14px;
+  font-size: max(14px, 11.5 * var(--px, 1px));
 }
 .tread {
   stroke: var(--edge);
@@ -270,7 +278,7 @@ text {
 }
 .flag {
   font-weight: 700;
-  font-size: 17px;
+  font-size: max(17px, 11.5 * var(--px, 1px));
 }
 .flag.fail {
   fill: var(--fail);
@@ -279,7 +287,7 @@ text {
   fill: var(--watch);
 }
 .should {
-  font-size: 18px;
+  font-size: max(18px, 11.5 * var(--px, 1px));
 }
 .stop {
   cursor: pointer;
@@ -314,7 +322,7 @@ circle.doubted {
 }
 .value {
   fill: var(--ink);
-  font-size: 17px;
+  font-size: max(17px, 11.5 * var(--px, 1px));
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 4px;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // One indicator over the visits to a unit, in one mode: dots with their bands, this visit's last.
 import { scaleLinear, scaleTime } from 'd3-scale'
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { PastRun } from '../api/types'
 import { useNarrow } from '../composables/useMedia'
+import { useSheet } from '../composables/useSheet'
 import { useCatalogue } from '../stores/catalogue'
 import { figure, signed } from './figures'
 
@@ -12,6 +13,7 @@ const catalogue = useCatalogue()
 
 const narrow = useNarrow()
 const width = computed(() => (narrow.value ? 380 : 800))
+const { style } = useSheet(useTemplateRef<SVGSVGElement>('sheet'), width)
 const HEIGHT = 240
 const LEFT = 84
 const right = computed(() => width.value - 20)
@@ -53,7 +55,7 @@ const labels = computed(() => {
 
 <template>
   <p v-if="points.length < 2" class="quiet">A trend needs this figure from two visits in this mode.</p>
-  <svg v-else :viewBox="`0 0 ${width} ${HEIGHT}`" role="img" :aria-label="`Trend of ${catalogue.word('indicator', indicator)}: ${points.map((p) => `${day(p.at)} ${figure(p.value)}`).join(', ')} ${unit}`">
+  <svg v-else ref="sheet" :style="style" :viewBox="`0 0 ${width} ${HEIGHT}`" role="img" :aria-label="`Trend of ${catalogue.word('indicator', indicator)}: ${points.map((p) => `${day(p.at)} ${figure(p.value)}`).join(', ')} ${unit}`">
     <g v-for="tick in y.ticks(4)" :key="tick">
       <path class="grid" :d="`M${LEFT} ${y(tick)}H${right}`" />
       <text class="figure" :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ figure(tick) }}</text>
@@ -80,11 +82,11 @@ svg {
 }
 text {
   fill: var(--quiet);
-  font-size: 14px;
+  font-size: max(14px, 11.5 * var(--px, 1px));
 }
 .name {
   fill: var(--ink);
-  font-size: 16px;
+  font-size: max(16px, 11.5 * var(--px, 1px));
   font-weight: 700;
 }
 .grid {

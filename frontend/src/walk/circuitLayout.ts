@@ -36,9 +36,12 @@ const HALF: Frame = {
   rows: { discharge: 480, common: 460, inlet: 650, coil: 830, compressor: 860 },
 }
 
-export function frameFor(fold: Fold): Frame {
+/** `tall` draws a half that many times as high, where the sheet is so narrow that tags stand one under the other. */
+export function frameFor(fold: Fold, tall = 1): Frame {
   if (fold === 'whole') return WHOLE
-  return fold === 'indoors' ? { ...HALF, fold, right: 1060, wall: 1000 } : { ...HALF, fold, left: -60, wall: 16 }
+  const rows = Object.fromEntries(Object.entries(HALF.rows).map(([name, y]) => [name, y * tall])) as unknown as Frame['rows']
+  const half = { ...HALF, height: HALF.height * tall, top: HALF.top * tall, bottom: HALF.bottom * tall, rows }
+  return fold === 'indoors' ? { ...half, fold, right: 1060, wall: 1000 } : { ...half, fold, left: -60, wall: 16 }
 }
 
 export type Point = [number, number]
