@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { apart, type Box } from '../src/walk/tagsApart'
 import { frameFor, halves, layCircuit, type Fold, type Point } from '../src/walk/circuitLayout'
 import { visits } from './fixtures'
 
@@ -81,5 +82,40 @@ describe('a line cut in two', () => {
 
   it('has a middle even where it has no length', () => {
     expect(halves([[3, 3], [3, 3]]).middle).toEqual([3, 3])
+  })
+})
+
+describe('tags that lie over one another', () => {
+  const sheet = { width: 400, height: 600 }
+  const overlap = (a: Box, b: Box) =>
+    Math.abs(a.x - b.x) < (a.width + b.width) / 2 && Math.abs(a.y - b.y) < (a.height + b.height) / 2
+
+  it.each(['outdoors', 'indoors'] as const)('stand apart and on the sheet on a phone, whatever the unit: %s', (fold) => {
+    for (const { view, run } of layouts) {
+      const frame = frameFor(fold, 1.4)
+      const { stations, taps } = layCircuit(run.path, run.taps, frame)
+      const here = (stop: { place: string | null }) => (stop.place === 'indoors') === (fold === 'indoors')
+      const boxes = [...stations.filter(({ stop }) => here(stop)), ...taps.filter(({ at }) => here(at.stop))].map((one) => ({
+        x: one.tagX, y: one.tagY, width: 420, height: 140,
+      }))
+      const machine = { x: frame.valve.x, y: frame.rows.compressor, width: 120, height: 200 }
+      const placed = apart(boxes, [machine], frame)
+      for (const [n, a] of placed.entries()) {
+        for (const b of [machine, ...placed.slice(n + 1)]) expect(overlap(a, b), `${view.visit.unit.label}: ${n}`).toBe(false)
+        expect(a.x - a.width / 2, view.visit.unit.label).toBeGreaterThanOrEqual(0)
+        expect(a.x + a.width / 2).toBeLessThanOrEqual(frame.width)
+        expect(a.y + a.height / 2).toBeLessThanOrEqual(frame.height)
+      }
+    }
+  })
+
+  it('stay where they are while nothing is in their way, and where there is no room at all', () => {
+    const box = { x: 100, y: 100, width: 80, height: 40 }
+    const far = { ...box, y: 400 }
+    expect(apart([box, far], [], sheet)).toEqual([box, far])
+    const [first, second] = apart([box, box], [], sheet)
+    expect(first).toEqual(box)
+    expect(Math.hypot(second!.x - box.x, second!.y - box.y)).toBeLessThanOrEqual(60)
+    expect(apart([box], [{ x: 200, y: 300, width: 400, height: 600 }], sheet)).toEqual([box])
   })
 })

@@ -42,6 +42,25 @@ describe('the outbox', () => {
     expect(outbox.delivered?.visitId).toBe(1)
   })
 
+  it('keeps what a closed visit refuses, and sends it once the visit is opened again', async () => {
+    let closed = true
+    server.breaks = () => (closed ? server.problem(423, 'This visit is closed.') : undefined)
+    let outbox = reloaded()
+    outbox.post(1, reading(160))
+    outbox.post(1, reading(161))
+    await settle()
+    expect(outbox.refused.map((entry) => [entry.refused, entry.closed])).toEqual(Array(2).fill(['This visit is closed.', true]))
+    outbox = reloaded()
+    closed = false
+    await outbox.flush()
+    expect(server.acknowledged).toEqual([])
+    outbox.sendAgain(2)
+    outbox.sendAgain(1)
+    await settle()
+    expect(valuesOf(server.acknowledged)).toEqual([160, 161])
+    expect([outbox.refused.length, shelves()]).toEqual([0, 0])
+  })
+
   it('keeps what it has until the server answers, through a reload, and sends it under the same key', async () => {
     server.breaks = () => { throw new TypeError('no line') }
     let outbox = reloaded()

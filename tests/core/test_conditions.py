@@ -6,8 +6,11 @@ import re
 
 import pytest
 
-from builders import probe, reading, valve_run
+from builders import SPLIT_UNIT, probe, reading, valve_run
 from cases import SPLIT, checks_of, examined, healthy, sound
+from icepick.core.document.visit import Unit
+from icepick.core.machine.sheet import sheet
+from icepick.core.properties.quantities import Kind, to_si
 
 WATER = "water to air, one two-way thermostatic valve"
 PISTONS = "split, two pistons"
@@ -195,6 +198,35 @@ def test_what_is_not_given_is_missed_until_it_is():
         "missing_water_flow_table",
         "missing_heat_of_extraction",
     }
+
+
+def test_what_nobody_knows_of_a_unit_is_missed_and_judges_nothing():
+    """A drier nobody looked for has no ends to read; an accumulator nobody looked for is no reason to warn."""
+    run = {"id": "run", "mode": "cooling", "minutes_running": 20}
+
+    def of(**unit):
+        examination = examined(
+            SPLIT, run, indoor_meter={"kind": "piston", "bypass": "internal_check"}, **unit
+        )
+        return examination, {a.code for a in examination.advice}
+
+    none, without = of(drier={"kind": "none"}, accumulator=False)
+    unknown, not_known = of(drier={"kind": "unknown"}, accumulator=None)
+    assert not_known == without - {"orifice_without_accumulator"} | {"missing_drier", "missing_accumulator"}
+    assert "orifice_without_accumulator" in without
+    assert [stop.station for stop in unknown.runs[0].path] == [stop.station for stop in none.runs[0].path]
+    drawn, _ = of()
+    assert {"drier_indoor_side", "drier_outdoor_side"} <= {stop.station for stop in drawn.runs[0].path}
+
+
+def test_a_ton_is_twelve_thousand_btu_an_hour():
+    """NIST Special Publication 811, appendix B.8: a ton of refrigeration (12 000 Btu/h) is 3516.853 W."""
+    assert to_si(1, "ton", Kind.POWER) == pytest.approx(3516.853, abs=0.001)
+    tons, btu = (
+        sheet(Unit.model_validate({**SPLIT_UNIT, "nominal_capacity": {"value": value, "unit": unit}}))
+        for value, unit in ((3, "ton"), (36_000, "Btu/h"))
+    )
+    assert tons == btu
 
 
 def test_a_suction_pressure_that_fits_its_pipes_is_not_doubted():

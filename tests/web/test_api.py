@@ -503,6 +503,75 @@ def test_a_visit_is_held_against_earlier_ones_of_its_unit_and_the_list_keeps_up(
     assert client.get("/api/visits/999/history").status_code == 404
 
 
+def test_the_list_is_narrowed_and_paged(client, visit):
+    """A sound one in cooling, a bypassing one in heating, and thirty of which nothing was read."""
+    for station, value in zip(VALVE_PIPES, (170, 50, 168, 52), strict=True):
+        take(client, visit, station, value)
+    run = {"mode": "heating", "minutes_running": 15}
+    bad = call_on(client, unit_id=visit["unit_id"], complaint="noise", run=run)
+    for station, value in zip(VALVE_PIPES, (170, 168, 50, 68), strict=True):
+        take(client, bad, station, value, key=f"bad-{station}")
+    other = {"site": {"name": "Boat Shed"}, "unit": SPLIT_UNIT}
+    first_of_many = call_on(client, new_unit=other, run=run)
+    many = [first_of_many] + [
+        call_on(client, unit_id=first_of_many["unit_id"], run={"mode": "cooling"}) for _ in range(29)
+    ]
+
+    def asked(**query):
+        answer = client.get("/api/visits", query_string=query)
+        assert answer.status_code == 200, answer.text
+        return answer.json
+
+    def found(**query):
+        return [line["id"] for line in asked(**query)["visits"]]
+
+    newest_first = [one["id"] for one in reversed((visit, bad, *many))]
+    assert found() == newest_first[:25]
+    assert found(page=2) == newest_first[25:]
+    assert found(page=3) == []
+    assert [(at["found"], at["page"], at["pages"]) for at in (asked(), asked(page=2))] == [
+        (32, 1, 2),
+        (32, 2, 2),
+    ]
+    assert found(words="bypassing TEST") == found(words="Noise") == found(outcome="fail") == [bad["id"]]
+    assert found(outcome="pass") == [visit["id"]]
+    assert found(unit=visit["unit_id"]) == [bad["id"], visit["id"]]
+    assert found(unit=visit["unit_id"], mode="cooling") == [visit["id"]]
+    assert found(mode="heating") == [first_of_many["id"], bad["id"]]
+    assert found(words="no such words") == []
+    assert asked(words="no such words")["pages"] == 1
+    assert len(found(since="2020-01-01")) == 25
+    assert found(since="2999-01-01") == []
+    for query in (
+        {"outcome": "good"},
+        {"page": 0},
+        {"page": "two"},
+        {"unit": 2**63},
+        {"since": "May"},
+        {"color": "red"},
+    ):
+        assert client.get("/api/visits", query_string=query).status_code == 422, query
+    assert all(line["open"] for line in asked()["visits"])
+    assert client.put(f"/api/visits/{bad['id']}/closing", json={"closed": True}).status_code == 200
+    assert [line["open"] for line in asked(unit=visit["unit_id"])["visits"]] == [False, True]
+
+
+def test_a_changed_limit_says_which_visits_read_otherwise(client, visit):
+    for station, value in zip(VALVE_PIPES, (170, 50, 168, 53.5), strict=True):
+        take(client, visit, station, value)
+    call_on(client, unit_id=visit["unit_id"], run={"mode": "cooling"})
+    before = seen(client, visit)["examination"]["headline"]
+    effects = "/api/handbook/limits/valve_suction_rise/effects"
+    assert client.get(effects, query_string={"former": 5}).json == {"visits": [], "looked_through": 2}
+    assert client.put("/api/handbook/limits/valve_suction_rise", json={"value": 2}).status_code == 200
+    (only,) = client.get(effects, query_string={"former": 5}).json["visits"]
+    assert (only["visit"]["id"], only["before"]) == (visit["id"], before)
+    assert only["visit"]["headline"] == seen(client, visit)["examination"]["headline"] != before
+    assert client.get(effects.replace("suction_rise", "hum"), query_string={"former": 5}).status_code == 404
+    assert client.get(effects, query_string={"former": 4000}).status_code == 422
+    assert client.get(effects).status_code == 422
+
+
 def test_a_visit_is_examined_beside_those_before_it_and_the_list_says_the_same(
     client, visit, healthy_cooling
 ):

@@ -10,9 +10,11 @@ const MOST = 8
 const words = computed(() => {
   if (!props.effects) return 'Looking which visits read otherwise now …'
   const { visits, looked_through } = props.effects
-  const among = `of the ${looked_through} newest`
   if (!looked_through) return 'There is no visit yet that it could change.'
-  return visits.length ? `${visits.length} ${among} ${visits.length === 1 ? 'visit reads' : 'visits read'} otherwise now.` : `None ${among} visits reads otherwise now.`
+  const all = looked_through === 1 ? 'The one visit there is' : `Of the ${looked_through} newest visits ${visits.length || 'none'}`
+  const one = looked_through === 1 || visits.length < 2
+  if (looked_through === 1 && !visits.length) return `${all} reads as before.`
+  return `${all} ${one ? 'reads' : 'read'} otherwise now.`
 })
 </script>
 

@@ -21,6 +21,8 @@ useDialogKeys(open)
 
 const MOST = 9
 const visits = shallowRef<VisitLine[] | null>(null)
+/** A number pressed before the visits were there. */
+let ahead = ''
 watch(open, (now) => {
   if (!now) return
   visits.value = null
@@ -30,9 +32,8 @@ watch(open, (now) => {
     ahead = ''
     if (wanted) take(wanted)
   })
-})
+}, { immediate: true })
 
-let ahead = ''
 function take(key: string): boolean {
   if (!/^[1-9]$/.test(key)) return false
   if (!visits.value) ahead = key
