@@ -8,10 +8,8 @@ import json
 import re
 import socket
 import sys
-import threading
 from collections.abc import Callable, Sequence
 from contextlib import closing
-from functools import partial
 from itertools import count
 from pathlib import Path
 from typing import get_args
@@ -322,7 +320,7 @@ def _serve(
     *,
     worked_out: bool = False,
 ) -> None:
-    """Serve a database; ``worked_out``: the list of calls, meanwhile, whether anybody asks for it or not."""
+    """Serve a database; ``worked_out``: the list of calls before the first one asks for it."""
     import waitress
 
     from icepick.store.database import DatabaseError
@@ -332,13 +330,12 @@ def _serve(
         app = create_app(database, [*hosts, host])
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
+    if worked_out:
+        app.test_client().get("/api/visits", base_url=f"http://{host}:{port}")
     server = waitress.create_server(app, sockets=[sock], threads=8, ident=None)
     # What is loaded stays: searching it for garbage would hold an answer up by some 60 ms now and then.
     gc.collect()
     gc.freeze()
-    if worked_out:
-        ask = partial(app.test_client().get, "/api/visits", base_url=f"http://{host}:{port}")
-        threading.Thread(target=ask, daemon=True).start()
     click.echo(f"Icepick is at http://{host}:{port} (records in {database}); Ctrl-C stops it.")
     try:
         server.run()

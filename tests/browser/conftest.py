@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import socket
 import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import closing
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
+
+from icepick.demo import load_demo
+from icepick.store.database import connect, prepare
 
 CHROMIUM = [
     "--no-sandbox",
@@ -34,7 +39,7 @@ def free_port() -> int:
 class Server:
     """`icepick demo` or `icepick serve`, started, killed and started again on the same file."""
 
-    def __init__(self, folder: Path, *command: str) -> None:
+    def __init__(self, folder: Path, *command: str | Path) -> None:
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self._command = [sys.executable, "-c", "from icepick.cli import main; main()", *command]
@@ -59,10 +64,11 @@ class Server:
         self._process.wait()
 
 
-def visit_at(page: Page, site: str) -> int:
-    """The number of the newest visit at a site."""
-    visits = page.request.get("/api/visits", params={"words": site}).json()["visits"]
-    return next(visit["id"] for visit in visits if visit["site"] == site)
+def visit_at(page: Page, site: str, earlier: int = 0) -> int:
+    """The number of the newest visit to the unit at a site, or of one that many visits earlier."""
+    units = page.request.get("/api/units").json()["units"]
+    unit = next(unit["id"] for unit in units if unit["site"]["name"] == site)
+    return page.request.get("/api/visits", params={"unit": unit}).json()["visits"][earlier]["id"]
 
 
 def at_work(page: Page, visit: int) -> None:
@@ -79,9 +85,22 @@ def browser():
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def demo_records(tmp_path_factory) -> Path:
+    """The demo's records in a file."""
+    path = tmp_path_factory.mktemp("records") / "demo.db"
+    prepare(path)
+    with closing(connect(path)) as connection:
+        load_demo(connection)
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    return path
+
+
 @pytest.fixture(scope="module")
-def demo(tmp_path_factory):
-    server = Server(tmp_path_factory.mktemp("demo"), "demo")
+def demo(tmp_path_factory, demo_records):
+    """A server with records of its own; what a test does not look at is not examined."""
+    folder = tmp_path_factory.mktemp("demo")
+    server = Server(folder, "serve", "--db", shutil.copy(demo_records, folder / "icepick.db"))
     server.start()
     yield server
     server.kill()

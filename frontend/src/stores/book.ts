@@ -17,18 +17,26 @@ export const useBook = defineStore('book', () => {
 
   const machine = shallowRef<MachineSheet | null>(null)
 
+  let sized = 0
   /** Size the machine of a unit, in the units the screen is in. */
   async function size(unit: Unit) {
-    machine.value = await ask(client.POST('/api/units/machine', { params: { query: { units: useSettings().units } }, body: unit }))
+    const mine = ++sized
+    const found = await ask(client.POST('/api/units/machine', { params: { query: { units: useSettings().units } }, body: unit }))
+    if (mine === sized) machine.value = found
   }
 
   /** What a unit should do in any weather. */
   const chart = (asked: ChartAsked): Promise<WeatherChart> =>
     ask(client.POST('/api/units/chart', { params: { query: { units: useSettings().units } }, body: asked }))
 
+  let turn = 0
+  /** What a unit would look like; an answer that comes behind that of a later question is old. */
   async function look(unit: Unit) {
-    preview.value = await ask(client.POST('/api/units/preview', { body: unit }))
-    useCatalogue().onUnit = preview.value.station_names
+    const mine = ++turn
+    const found = await ask(client.POST('/api/units/preview', { body: unit }))
+    if (mine !== turn) return
+    preview.value = found
+    useCatalogue().onUnit = found.station_names
   }
 
   const once = useOnce<{ site: Site; unit: Unit }>()

@@ -86,13 +86,15 @@ def _fits(visit: store.StoredVisit, asked: VisitsAsked) -> bool:
 
 
 def _says(one: Followed, asked: VisitsAsked, limits: Practice, units: UnitSystem) -> bool:
-    said, outcome = headline(one, limits, units)
-    if asked.outcome is not None and outcome != asked.outcome:
-        return False
+    """Whether a visit has the words and the outcome; its headline is worked out only where that decides."""
     document = one.visit.document
     complaint = WORDS["complaint"].get(document.complaint or "", "")
-    text = f"{document.site.name} {document.unit.label} {complaint} {said}".casefold()
-    return all(word in text for word in (asked.words or "").casefold().split())
+    known = f"{document.site.name} {document.unit.label} {complaint}".casefold()
+    rest = [word for word in (asked.words or "").casefold().split() if word not in known]
+    if not rest and asked.outcome is None:
+        return True
+    said, outcome = headline(one, limits, units)
+    return asked.outcome in (None, outcome) and all(word in said.casefold() for word in rest)
 
 
 def _line(one: Followed, limits: Practice, units: UnitSystem, still_open: set[int]) -> VisitLine:
