@@ -13,7 +13,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 from playwright.sync_api import BrowserContext, CDPSession, Page, sync_playwright
 from screen import MEASURE
 
-from conftest import CHROMIUM, Server, visit_at
+from conftest import CHROMIUM, Server, at_work, visit_at
 
 ENTRIES = 50
 SLOW_BITS = 400_000
@@ -77,7 +77,9 @@ def main() -> None:
 
         context = browser.new_context(**new)
         probe = context.new_page()
-        path = f"/visits/{visit_at(probe, 'Swimming-Hall Office')}"
+        visit = visit_at(probe, "Swimming-Hall Office")
+        at_work(probe, visit)
+        path = f"/visits/{visit}"
         probe.close()
         page, devtools, wire = _opened(context, path, slow=False)
         page.wait_for_load_state("networkidle")

@@ -1,5 +1,8 @@
 """The demo visits: what they show, and that physics would allow it (CoolProp as the outside reference)."""
 
+import re
+from collections.abc import Iterable
+
 import pytest
 
 from icepick.core.diagnosis.hypotheses import RANKED
@@ -60,3 +63,21 @@ def test_physics_would_allow_it(visit):
 def test_every_fault_that_can_be_ranked_stands_on_top_of_some_visit():
     found = {examined.ranking[0].fault for _, visit in VISITS if (examined := examine(visit)).ranking}
     assert set(RANKED) - found == set()
+
+
+@pytest.mark.parametrize("visit", [v for _, v in VISITS[::4]], ids=lambda v: v.site.name)
+def test_metric_means_metric(visit):
+    """No figure of the field's units stands alone in a sentence; those of common practice stand beside the metric ones."""
+
+    def sentences(found):
+        if isinstance(found, dict):
+            found = found.values()
+        if isinstance(found, str):
+            yield found
+        elif isinstance(found, Iterable):
+            for part in found:
+                yield from sentences(part)
+
+    for sentence in sentences(examine(visit, units="metric").model_dump(mode="json")):
+        field = re.sub(r"°F \([^)]*°C\)|cfm a ton \([^)]*\)", "", sentence)
+        assert not re.search(r"°F|\bpsi|Btu|\b(cfm|gpm|ft|lb)\b", field), sentence

@@ -59,7 +59,7 @@ SHOTS = [
     ("walk-defrost", "Osier Barn", "shade", 1280, laid_over),
     ("walk-cycle", "Ice House", "sun", 1280, press("0 cycle", "2 leaves the compressor")),
     ("walk-earlier", "Ice House", "shade", 1280, press("7 runs", "earlier visits")),
-    ("walk-command", "Net Hall", "shade", 1280, press("6 command")),
+    ("walk-command", "Net Hall", "shade", 1280, press("6 controls")),
     ("walk-phone", "Boat Shed", "shade", 390, nothing),
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),
     ("handbook-calculator", "/handbook/calculators/subcooling", "shade", 1280, nothing),

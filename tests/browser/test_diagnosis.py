@@ -15,7 +15,7 @@ def open_visit(page, site):
 def test_the_command_strip_shows_what_is_right_and_a_press_goes_there(page):
     # The last one but one.
     at_work(page, visit_at(page, "Net Hall", earlier=1))
-    page.get_by_role("button", name="6 command").click()
+    page.get_by_role("button", name="6 controls").click()
     strip = page.get_by_role("group", name="Control terminals")
     expect(strip.get_by_role("button", name=re.compile("^R "))).to_contain_text("26.1 V")
     expect(strip.get_by_role("button", name=re.compile("^O "))).to_contain_text("fail")
@@ -67,7 +67,7 @@ def test_the_plan_goes_through_a_look_to_the_other_mode_and_is_made_anew(page):
     open_visit(page, "Signal Box")
     findings = page.get_by_label("Findings")
     plan = findings.get_by_role("list", name="Then, as it stands now")
-    findings.get_by_text("what would be read after that").click()
+    findings.get_by_text("next readings after that").click()
     expect(plan.get_by_role("listitem")).to_have_count(2)
     expect(plan.get_by_role("listitem").last).to_contain_text("switch mode to cooling")
     page.keyboard.press("Escape")
@@ -88,7 +88,7 @@ def test_the_plan_goes_through_a_look_to_the_other_mode_and_is_made_anew(page):
 def test_a_fault_is_laid_over_the_staircase_and_its_numbers_open(page):
     open_visit(page, "Toll House")
     findings = page.get_by_label("Findings")
-    expect(findings).to_contain_text("Enough read.")
+    expect(findings).to_contain_text("Enough readings.")
     findings.get_by_role("button", name="lay it over the staircase").first.click()
     stairs = page.get_by_role("group", name="Staircase: temperature along the path, in flow order")
     expect(

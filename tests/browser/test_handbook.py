@@ -93,7 +93,7 @@ def test_what_a_unit_should_do_is_drawn_for_any_fault_and_prints_on_one_page(pag
     page.get_by_label("fault", exact=True).select_option("outdoor_coil_frosted")
     expect(page.get_by_text("of the outdoor coil's air is blocked by frost").first).to_be_visible()
     some = sick.inner_text()
-    page.get_by_label("how bad").fill("85")
+    page.get_by_label("severity").fill("85")
     expect(sick).not_to_have_text(some)
     assert float(sick.inner_text()) < float(some) < sound
     # Another weather, by the slider alone.

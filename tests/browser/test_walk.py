@@ -154,7 +154,7 @@ def test_axe_finds_no_violation(browser, demo, theme, width, and_at):
     page.set_viewport_size({"width": width, "height": 800})
     page.evaluate(f"localStorage.setItem('icepick.theme', '{theme}')")
     pictures = (
-        {1280: ("6 command", "0 cycle"), 390: ("4 coils", "7 runs")}[width]
+        {1280: ("6 controls", "0 cycle"), 390: ("4 coils", "7 runs")}[width]
         if theme == "sun"
         else ("3 flow line", "7 runs")
     )
@@ -248,7 +248,7 @@ def test_what_this_unit_should_show_stands_beside_what_it_shows(page):
 def test_a_unit_shows_its_machine_and_what_each_number_rests_on(page):
     page.goto("/units")
     page.get_by_role("link", name=re.compile("^Lighthouse Kiosk")).click()
-    page.get_by_text("the machine: what this unit should be").click()
+    page.get_by_text("the machine: what this unit is sized for").click()
     machine = page.get_by_role("region", name="The machine of this unit")
     expect(machine).to_contain_text("cooling, AHRI 210/240")
     expect(machine).to_contain_text("12,000 Btu/h")

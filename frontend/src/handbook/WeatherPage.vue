@@ -131,7 +131,7 @@ const print = () => window.print()
         <BFormSelect id="chart-fault" :model-value="fault" :options="faults" @update:model-value="pick" />
       </div>
       <div v-if="kind && severity !== null" class="severity">
-        <label for="chart-severity">how bad: <b>{{ said }}</b></label>
+        <label for="chart-severity">severity: <b>{{ said }}</b></label>
         <input id="chart-severity" v-model.number="severity" class="form-range" type="range" min="0" :max="kind.most" :step="kind.most > 50 ? 5 : 1" />
       </div>
       <div v-if="entry" class="small">

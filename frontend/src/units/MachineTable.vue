@@ -44,7 +44,7 @@ const parts = computed(() => [...new Set(props.sheet.rows.map((row) => row.part)
       </tbody>
     </table>
     <table>
-      <caption>What nobody knows of it, and how far it may lie off (two in three machines lie nearer)</caption>
+      <caption>What is not known of it, and how far off it may be (two units in three are closer)</caption>
       <tbody>
         <tr v-for="row in sheet.unknown" :key="row.name">
           <th scope="row">{{ row.title }}</th>

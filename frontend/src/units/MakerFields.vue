@@ -62,7 +62,7 @@ const sensorTable = computed({
       <BFormInput :id="`m-${field.name}`" :model-value="unit[field.name] ?? ''" maxlength="200" autocomplete="off" spellcheck="false" @update:model-value="(v) => put({ [field.name]: String(v).trim() || null })" />
     </div>
     <QuantityField id="m-capacity" label="Nominal capacity" :units="CAPACITY" :model-value="unit.nominal_capacity" @update:model-value="(v) => put({ nominal_capacity: v })" />
-    <QuantityField id="m-current" label="Rated current" :units="['A']" :model-value="unit.compressor.rated_current" @update:model-value="(v) => put({ compressor: { ...unit.compressor, rated_current: v } })" />
+    <QuantityField id="m-current" label="Rated load amps (RLA)" :units="['A']" :model-value="unit.compressor.rated_current" @update:model-value="(v) => put({ compressor: { ...unit.compressor, rated_current: v } })" />
     <QuantityField id="m-sc" label="Subcooling, cooling" :units="DELTA" :model-value="unit.design?.cooling?.subcooling" @update:model-value="(v) => target('cooling', { subcooling: v })" />
     <QuantityField id="m-sh" label="Superheat, cooling" :units="DELTA" :model-value="unit.design?.cooling?.superheat" @update:model-value="(v) => target('cooling', { superheat: v })" />
     <QuantityField id="m-sch" label="Subcooling, heating chart" :units="DELTA" :model-value="unit.design?.heating?.subcooling" @update:model-value="(v) => target('heating', { subcooling: v })" />
@@ -81,7 +81,7 @@ const sensorTable = computed({
       <QuantityField id="m-interval" label="Defrost interval" :units="['min', 's']" :model-value="unit.defrost.interval" @update:model-value="(v) => defrost({ interval: v })" />
       <QuantityField id="m-start" label="Defrost starts below" :units="TEMPERATURE" :model-value="unit.defrost.start_below" @update:model-value="(v) => defrost({ start_below: v })" />
       <QuantityField id="m-stop" label="Defrost stops above" :units="TEMPERATURE" :model-value="unit.defrost.stop_above" @update:model-value="(v) => defrost({ stop_above: v })" />
-      <QuantityField v-if="unit.defrost.method === 'demand'" id="m-least" label="Least time between defrosts" :units="['min', 's']" :model-value="unit.defrost.least_interval" @update:model-value="(v) => defrost({ least_interval: v })" />
+      <QuantityField v-if="unit.defrost.method === 'demand'" id="m-least" label="Minimum time between defrosts" :units="['min', 's']" :model-value="unit.defrost.least_interval" @update:model-value="(v) => defrost({ least_interval: v })" />
       <QuantityField v-if="unit.defrost.method === 'demand'" id="m-demand" label="Demand starts at a difference of" :units="DELTA" :model-value="unit.defrost.demand_difference" @update:model-value="(v) => defrost({ demand_difference: v })" />
       <div v-if="unit.load === 'air'">
         <label for="m-backup-kind">Backup heat is</label>
@@ -94,7 +94,7 @@ const sensorTable = computed({
       <QuantityField id="m-reject" label="Heat of rejection" :units="POWER" :model-value="unit.design?.heat_of_rejection" @update:model-value="(v) => design({ heat_of_rejection: v })" />
       <RowsField id="m-flow" v-model="flowTable" class="wide" label="Water flow by pressure drop" :first="{ name: 'drop', units: ['psi', 'kPa', 'bar'] }" :second="{ name: 'flow', units: ['gpm', 'L/min', 'L/s'] }" />
     </template>
-    <RowsField v-if="unit.source === 'air'" id="m-sensor" v-model="sensorTable" class="wide" label="Sensor table" :first="{ name: 'temperature', units: TEMPERATURE }" :second="{ name: 'resistance', units: ['kohm', 'ohm'] }" />
+    <RowsField v-if="unit.source === 'air'" id="m-sensor" v-model="sensorTable" class="wide" label="Sensor resistance table" :first="{ name: 'temperature', units: TEMPERATURE }" :second="{ name: 'resistance', units: ['kohm', 'ohm'] }" />
   </div>
 </template>
 

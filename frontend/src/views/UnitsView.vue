@@ -190,7 +190,7 @@ onMounted(() => attempt(book.load))
       <SetAside :words="setAside" />
       <AdviceList class="advice" :advice="book.preview.advice" />
       <details @toggle="showMachine(($event.target as HTMLDetailsElement).open)">
-        <summary>the machine: what this unit should be</summary>
+        <summary>the machine: what this unit is sized for</summary>
         <div v-if="book.machine" class="machine" tabindex="0" role="region" aria-label="The machine of this unit"><MachineTable :sheet="book.machine" /></div>
       </details>
       <p v-if="draft.id !== null" class="onward">

@@ -37,7 +37,7 @@ const PICTURES = [
   { key: '3', name: 'flow line' },
   { key: '4', name: 'coils' },
   { key: '5', name: 'staircase' },
-  { key: '6', name: 'command' },
+  { key: '6', name: 'controls' },
   { key: '7', name: 'runs' },
   { key: '8', name: 'marks' },
   { key: '9', name: 'notes' },
@@ -240,7 +240,7 @@ useKeys({
           :shown="visit.shown" :selected="visit.spot" @press="press"
         />
         <CommandPicture
-          v-else-if="picture === 'command' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks" :board="visit.view.examination.board"
+          v-else-if="picture === 'controls' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks" :board="visit.view.examination.board"
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
         />
         <DefrostPane

@@ -25,7 +25,7 @@ const step = (value: number, like: number) => (value > 0 ? '+' : '') + figure(va
       <template v-else>No condition was read both times: a change may be the weather's.</template>
     </b>
   </p>
-  <p v-if="!comparison.changes.length" class="quiet">No figure was made both times.</p>
+  <p v-if="!comparison.changes.length" class="quiet">Nothing could be worked out on both visits.</p>
   <table v-else>
     <thead>
       <tr><th scope="col">figure</th><th scope="col">now</th><th scope="col">before</th><th scope="col">change</th><th scope="col">beyond band</th></tr>

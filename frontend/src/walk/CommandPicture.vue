@@ -38,7 +38,7 @@ const said = computed(() =>
 
 <template>
   <div class="command">
-    <p>This unit energizes its valve in <strong>{{ energizedIn }}</strong> ({{ catalogue.title(valveTerminal) }}). Volts to common.</p>
+    <p>This unit energizes its valve in <strong>{{ energizedIn }}</strong> ({{ catalogue.title(valveTerminal) }}). Volts to C (common).</p>
     <div class="strip" role="group" aria-label="Control terminals">
       <button
         v-for="t in terminals" :key="t.station" type="button" class="terminal" :class="{ selected: selected === t.station }"

@@ -40,7 +40,7 @@ const made = computed(() => {
         <span class="point" :style="{ left: `${at(row.of.value)}%` }" />
       </span>
     </div>
-    <p v-if="made" class="quiet">made of: {{ made }}</p>
+    <p v-if="made" class="quiet">from: {{ made }}</p>
   </LazyDetails>
 </template>
 

@@ -166,7 +166,7 @@ const number = (corner: CycleCorner['corner']) => ROUND.indexOf(corner) + 1
         <p>
           <span class="figure">{{ signed(one.pressure.value, 0) }} {{ catalogue.symbol(one.pressure.unit) }}</span> {{ catalogue.word('source', one.source) }},
           <span class="figure">{{ signed(one.enthalpy.value) }} ± {{ signed(one.enthalpy.uncertainty) }} {{ catalogue.symbol(one.enthalpy.unit) }}</span>.
-          <template v-if="!one.told">So near saturation no thermometer tells what is mixed in; the corner may lie inside the dome.</template>
+          <template v-if="!one.told">This close to saturation a thermometer can't tell vapor from a mixture; the point may be inside the dome.</template>
         </p>
         <div class="tags" role="group" aria-label="Its readings">
           <StationTag

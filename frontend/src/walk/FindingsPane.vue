@@ -90,7 +90,7 @@ const folds = computed(() => {
         <template v-else>next: </template>{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
       <p class="quiet">{{ first.why }} About {{ minutes(first) }}.</p>
     </div>
-    <p v-if="stop" class="stop"><strong>Enough read.</strong> {{ stop.why }}</p>
+    <p v-if="stop" class="stop"><strong>Enough readings.</strong> {{ stop.why }}</p>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
       <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
         <strong class="watch"><span aria-hidden="true">≈ </span>{{ catalogue.word('doubt', doubt.code) }}:
@@ -106,7 +106,7 @@ const folds = computed(() => {
       <li v-for="check in watched" :key="check.code"><CheckLine :check="check" /></li>
     </ul>
     <LazyDetails v-if="!closed && (plan.length || later)" class="fold">
-      <template #summary><summary class="quiet">what would be read after that</summary></template>
+      <template #summary><summary class="quiet">next readings after that</summary></template>
       <ol class="plan" start="2" aria-label="Then, as it stands now">
         <li v-for="step in plan" :key="step.words">
           {{ step.words }} <span class="quiet">{{ step.takes }}</span>

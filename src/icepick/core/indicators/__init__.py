@@ -88,5 +88,7 @@ INDICATORS: tuple[IndicatorRule, ...] = (
     IndicatorRule("heat_balance", "heat balance", Kind.SHARE, balance.heat_balance),
     IndicatorRule("compressor_power", "compressor power", Kind.ELECTRICAL_POWER, balance.compressor_power),
     IndicatorRule("compressor_current_share", "compressor current", Kind.SHARE, compressor.current_share),
-    IndicatorRule("compressor_isentropic_share", "isentropic share", Kind.SHARE, compressor.isentropic_share),
+    IndicatorRule(
+        "compressor_isentropic_share", "isentropic efficiency", Kind.SHARE, compressor.isentropic_share
+    ),
 )

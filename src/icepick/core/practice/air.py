@@ -35,8 +35,8 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "How far the split may lie from the target for the return air's dry and wet bulb: 3 °F is customary, and the "
-        "airflow is seldom exactly 400 cfm a ton.",
+        "How far the split may lie from the target for the return air's dry and wet bulb: 3 °F (1.7 °C) is customary, "
+        "and the airflow is seldom exactly 400 cfm a ton (54 L/s a kW).",
     ),
     Limit(
         "capacity_excess",

@@ -36,7 +36,7 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE,
         "common practice; figure from memory",
         "Discharge line at the compressor: hotter than this, oil breaks down. A clamp a hand's width away reads lower, by up "
-        "to 50 °F against the gas inside.",
+        "to 50 °F (28 °C) against the gas inside.",
     ),
     Limit(
         "current_over",

@@ -27,7 +27,7 @@ LIMITS: tuple[Limit, ...] = (
         "degF",
         Kind.TEMPERATURE,
         COMMON,
-        "A coil sensor lets a defrost start at this and below where the setting is not noted: 26 to 32 °F.",
+        "A coil sensor lets a defrost start at this and below where the setting is not noted: 26 to 32 °F (−3 to 0 °C).",
     ),
     Limit(
         "defrost_stop",
@@ -166,7 +166,7 @@ LIMITS: tuple[Limit, ...] = (
         "degF",
         Kind.TEMPERATURE,
         "physics; the figure is our own choice",
-        "Ice holds a coil near 32 to 40 °F until it is gone; one that climbs past this is clear.",
+        "Ice holds a coil near 32 to 40 °F (0 to 4 °C) until it is gone; one that climbs past this is clear.",
     ),
     Limit(
         "dry_coil",
@@ -184,7 +184,7 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE,
         COMMON,
         "Air behind the backup heater that falls below this in a defrost says that the heater is off: without it the supply "
-        "falls to some 50 to 55 °F.",
+        "falls to some 50 to 55 °F (10 to 13 °C).",
     ),
     Limit(
         "heater_rise",

@@ -10,8 +10,8 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Common suction over the port that brings suction gas back. A seated slide shows 1–3 °F from "
-        "metal shared by hot and cold gas; 5 °F or more means gas is bypassing.",
+        "Common suction over the port that brings suction gas back. A seated slide shows 1–3 °F (½–2 °C) from "
+        "metal shared by hot and cold gas; 5 °F (3 °C) or more means gas is bypassing.",
         most=20,
     ),
     Limit(

@@ -50,7 +50,8 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         "our own choice",
-        "How far the heat at other water may lie from the rated heat corrected for it, for each 10 °F from the rating.",
+        "How far the heat at other water may lie from the rated heat corrected for it, for each 10 °F "
+        "(5.6 °C) from the rating.",
     ),
     Limit(
         "water_freezing",
@@ -58,8 +59,8 @@ LIMITS: tuple[Limit, ...] = (
         "degF",
         Kind.TEMPERATURE,
         "common practice; figure from memory",
-        "Plain water leaving a coil that evaporates: near 40 °F and below it can freeze inside. With antifreeze the limit is "
-        "the mix's.",
+        "Plain water leaving a coil that evaporates: near 40 °F (4 °C) and below it can freeze inside. With antifreeze "
+        "the limit is the mix's.",
     ),
     Limit(
         "antifreeze_factor",

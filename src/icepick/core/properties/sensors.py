@@ -9,7 +9,7 @@ import numpy as np
 Row = tuple[float, float]
 """Temperature [K] and resistance [ohm]."""
 
-DEFAULT_NAME = "common 10 kΩ at 77 °F curve"
+DEFAULT_NAME = "common 10 kΩ at 77 °F (25 °C) curve"
 DEFAULT_TABLE: tuple[Row, ...] = tuple(
     (celsius + 273.15, kilohm * 1000)
     for celsius, kilohm in (

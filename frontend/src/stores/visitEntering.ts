@@ -1,0 +1,130 @@
+// What is entered in a run: readings, marks and looks, taken back and entered again.
+import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
+import type { MarkCode, ObservationCode, Reading, VisitView } from '../api/types'
+import { figure } from '../walk/figures'
+import { useCatalogue } from './catalogue'
+import { entryKey } from './entryKey'
+import { useOutbox, type Entry } from './outbox'
+import { useSettings } from './settings'
+import { spotKey, type Spot, type useCursor } from './visitCursor'
+
+interface Into {
+  view: ShallowRef<VisitView | null>
+  runId: Ref<string>
+  waiting: ComputedRef<Entry[]>
+  shown: ComputedRef<Map<string, unknown>>
+  cursor: Pick<ReturnType<typeof useCursor>, 'trayOf' | 'advance' | 'goTo'>
+}
+
+export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, advance, goTo } }: Into) {
+  const settings = useSettings()
+  const outbox = useOutbox()
+  const catalogue = useCatalogue()
+  /** What was done last without being seen, in words. */
+  const said = ref('')
+  /** Readings of this run that were taken back, the latest last. */
+  const undone = shallowRef<Reading[]>([])
+
+  /** Marks made in this run, with the key of the entry behind each. */
+  const marks = computed(() => {
+    const made = new Map<ObservationCode, string>()
+    for (const entry of view.value?.entries ?? []) {
+      if (entry.run === runId.value && entry.observation && entry.observation.value !== false && !entry.withdrawn) {
+        made.set(entry.observation.code, entry.entry_key)
+      }
+    }
+    for (const entry of waiting.value) {
+      if (entry.what === 'observations' && entry.body.run === runId.value && entry.body.observation.value !== false) {
+        made.set(entry.body.observation.code, entry.body.entry_key)
+      }
+      if (entry.what === 'withdrawals') {
+        for (const [code, key] of made) if (key === entry.body.entry_key) made.delete(code)
+      }
+    }
+    return made
+  })
+
+  /** The instrument that a place fixes by itself, where it does. */
+  function instrumentAt(at: Spot) {
+    if (at.quantity === 'pressure') return 'gauge'
+    return trayOf(at.station) === 'electrical' ? 'meter' : undefined
+  }
+
+  /** Take a reading and move the cursor to the next place of the tray that has none; false where it could not be kept. */
+  function take(at: Spot, value: number, unit: string): boolean {
+    if (!view.value) return false
+    const again = shown.value.has(spotKey(at))
+    const method = instrumentAt(at) ?? settings.method
+    const taken = post({ station: at.station, quantity: at.quantity, value, unit: unit as 'degF', method, at: new Date().toISOString() })
+    if (!taken) return false
+    undone.value = []
+    said.value = ''
+    advance(again)
+    return true
+  }
+
+  const post = (reading: Reading) =>
+    outbox.post(view.value!.id, { what: 'readings', body: { run: runId.value, entry_key: entryKey(), reading } })
+
+  function mark(code: ObservationCode) {
+    if (!view.value) return
+    const made = marks.value.get(code)
+    if (made) takeBack(made)
+    else {
+      const body = { run: runId.value, entry_key: entryKey(), observation: { code } }
+      outbox.post(view.value.id, { what: 'observations', body })
+    }
+  }
+
+  /** What was looked for: seen, or not. */
+  function look(code: ObservationCode, seen: boolean) {
+    if (!view.value) return
+    const body = { run: runId.value, entry_key: entryKey(), observation: { code, value: seen } }
+    outbox.post(view.value.id, { what: 'observations', body })
+  }
+
+  /** Set a mark on a recording, at its moment. */
+  function markRecording(recording: string, code: MarkCode, seconds: number): boolean {
+    if (!view.value) return false
+    const body = { recording, entry_key: entryKey(), mark: { code, seconds } }
+    return outbox.post(view.value.id, { what: 'marks', body })
+  }
+
+  function takeBack(key: string) {
+    if (view.value) outbox.post(view.value.id, { what: 'withdrawals', body: { entry_key: key } })
+  }
+
+  /** A reading in words: *162 °F at discharge line*. */
+  const inWords = ({ value, unit, ...at }: Spot & { value: number; unit: string }) =>
+    `${figure(value)} ${catalogue.symbol(unit)} at ${catalogue.titleOf(at.station, at.quantity)}`
+
+  /** Take back the last reading of this run that stands. What was refused never stood, and goes as well. */
+  function undo() {
+    const going = new Set(waiting.value.flatMap((e) => (e.what === 'withdrawals' ? e.body.entry_key : [])))
+    const known = new Set(view.value?.entries.map((e) => e.entry_key))
+    const made = [
+      ...(view.value?.entries.filter((e) => !e.withdrawn) ?? []),
+      ...waiting.value.flatMap((e) => (e.what === 'readings' && !known.has(e.body.entry_key) ? e.body : [])),
+    ]
+    const last = made.findLast((e) => e.run === runId.value && e.reading && !going.has(e.entry_key))
+    if (!last?.reading) return (said.value = 'Nothing of this run is left to take back.')
+    const refused = waiting.value.find((e) => e.what === 'readings' && e.refused && e.body.entry_key === last.entry_key)
+    if (refused) outbox.drop(refused)
+    else takeBack(last.entry_key)
+    undone.value = [...undone.value, last.reading]
+    goTo(last.reading)
+    said.value = `Took back ${inWords(last.reading)}.`
+  }
+
+  /** Enter again what was taken back last. */
+  function redo() {
+    const again = undone.value.at(-1)
+    if (!again) return (said.value = 'Nothing was taken back that could be entered again.')
+    if (!post({ ...again, at: new Date().toISOString() })) return
+    undone.value = undone.value.slice(0, -1)
+    goTo(again)
+    said.value = `Entered again: ${inWords(again)}.`
+  }
+
+  return { said, undone, marks, instrumentAt, take, mark, look, markRecording, takeBack, undo, redo }
+}
