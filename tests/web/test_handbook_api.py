@@ -27,9 +27,12 @@ def ask(client, code, units="field", **given):
     """A calculator's answer to these numbers, a pair (value, unit) each; what is not said is its default."""
     (entry,) = (one for one in client.get("/api/handbook").json["calculators"] if one["code"] == code)
     filled = {
-        wanted["name"]: {"value": wanted["default"], "unit": wanted["unit"]}
+        wanted["name"]: {
+            "value": wanted["shown"]["field"]["default"],
+            "unit": wanted["shown"]["field"]["unit"],
+        }
         if wanted["units"]
-        else wanted["default"]
+        else wanted["shown"]["field"]["default"]
         for wanted in entry["inputs"]
     }
     assert set(given) <= set(filled), filled
@@ -198,6 +201,34 @@ def test_the_saturation_table_is_coolprops_in_both_units(client, refrigerant):
     per_psi = {"bar": PSI / 1e5, "kPa": PSI / 1e3}[metric["pressure_unit"]]
     assert zero["dew"] == pytest.approx(freezing["dew"] * per_psi, abs=0.06 * max(per_psi, 1))
     assert all(row["bubble"] >= row["dew"] - 0.15 for row in field["rows"])
+
+
+METRIC = {
+    "degF": ("degC", lambda f: (f - 32) / 1.8),
+    "psi": ("kPa", lambda psi: psi * 6.894757),
+    "psia": ("kPa_abs", lambda psi: psi * 6.894757),
+    "cfm": ("m3/h", lambda cfm: cfm * 1.699011),
+    "gpm": ("L/min", lambda gpm: gpm * 3.785412),
+    "Btu/h": ("kW", lambda btu: btu * 0.000293071),
+    "ft": ("m", lambda feet: feet * 0.3048),
+}
+
+
+def test_a_calculator_starts_in_the_units_of_the_screen(client):
+    """Factors of NIST Special Publication 811, appendix B.8."""
+    found = set()
+    for entry in client.get("/api/handbook").json["calculators"]:
+        for wanted in entry["inputs"]:
+            field, metric = wanted["shown"]["field"], wanted["shown"]["metric"]
+            if field["unit"] not in METRIC:
+                assert metric == field, wanted["name"]
+                continue
+            unit, converted = METRIC[field["unit"]]
+            found.add(unit)
+            assert metric["unit"] == unit
+            for end in ("default", "low", "high"):
+                assert metric[end] == pytest.approx(converted(field[end]), rel=1e-3, abs=1e-3), wanted["name"]
+    assert found >= {"degC", "kPa", "m3/h", "m"}
 
 
 def test_an_answer_is_the_same_answer_in_both_unit_systems(client):
