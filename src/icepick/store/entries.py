@@ -148,16 +148,35 @@ def entries(connection: sqlite3.Connection, visit_id: int) -> list[Entry]:
 def _entry(row: sqlite3.Row) -> Entry:
     head = (row["run"], row["entry_key"], bool(row["withdrawn"]), row["recorded_at"])
     if row["code"] is not None:
-        observed = json.loads(row["observed"]) if row["observed"] is not None else None
-        text = json.dumps({"code": row["code"], "value": observed})
-        return Entry(*head, observation=_if_known(Observation, text))
-    text = json.dumps({name: row[name] for name in ("station", "quantity", "value", "unit", "method", "at")})
-    return Entry(*head, reading=_if_known(Reading, text))
+        return Entry(*head, observation=_observation(row["code"], row["observed"]))
+    reading = _reading(row["station"], row["quantity"], row["value"], row["unit"], row["method"], row["at"])
+    return Entry(*head, reading=reading)
+
+
+# Remembered: an entry never changes.
+@lru_cache(maxsize=10_000)
+def _reading(
+    station: str, quantity: str, value: float, unit: str, method: str | None, at: str | None
+) -> Reading | None:
+    said = {
+        "station": station,
+        "quantity": quantity,
+        "value": value,
+        "unit": unit,
+        "method": method,
+        "at": at,
+    }
+    return _if_known(Reading, json.dumps(said))
 
 
 @lru_cache(maxsize=10_000)
+def _observation(code: str, observed: str | None) -> Observation | None:
+    value = json.loads(observed) if observed is not None else None
+    return _if_known(Observation, json.dumps({"code": code, "value": value}))
+
+
 def _if_known(model: type[M], text: str) -> M | None:
-    """None for what an older Icepick took and this one would refuse. Remembered: an entry never changes."""
+    """None for what an older Icepick took and this one would refuse."""
     try:
         return parse(model, text)
     except InvalidDocumentError:

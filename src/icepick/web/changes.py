@@ -14,6 +14,7 @@ import jsonpatch
 from flask import Flask, current_app
 from jsonpointer import escape
 from pydantic import BaseModel, ConfigDict
+from pydantic_core import from_json
 
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.closing import day_of_work
@@ -95,7 +96,7 @@ def _keep(memory: OrderedDict[K, V], key: K, value: V) -> None:
 
 def _shown(view: VisitView) -> _Shown:
     text = view.model_dump_json(by_alias=True).encode()
-    return _Shown(blake2b(text, digest_size=12).hexdigest(), view, json.loads(text), len(text))
+    return _Shown(blake2b(text, digest_size=12).hexdigest(), view, from_json(text), len(text))
 
 
 def install(app: Flask) -> None:
@@ -137,9 +138,25 @@ def _steps(old: Any, new: Any, path: str = "") -> Iterator[dict[str, Any]]:
     if isinstance(old, dict) and isinstance(new, dict) and old.keys() == new.keys():
         for name in old:
             yield from _steps(old[name], new[name], f"{path}/{escape(name)}")
-    elif isinstance(old, list) and isinstance(new, list) and len(old) == len(new):
-        for place, pair in enumerate(zip(old, new, strict=True)):
-            yield from _steps(*pair, f"{path}/{place}")
+    elif isinstance(old, list) and isinstance(new, list):
+        yield from _steps_of_list(old, new, path)
     else:
         for step in jsonpatch.make_patch(old, new):
             yield step | {name: path + step[name] for name in ("path", "from") if name in step}
+
+
+def _steps_of_list(old: list[Any], new: list[Any], path: str) -> Iterator[dict[str, Any]]:
+    """A list mostly grows at its end: what is the same at both ends is passed over, and what lies between is changed in
+    place as far as it goes."""
+    shorter = min(len(old), len(new))
+    first = next((n for n in range(shorter) if old[n] != new[n]), shorter)
+    behind = next((n for n in range(shorter - first) if old[-1 - n] != new[-1 - n]), shorter - first)
+    were, are = old[first : len(old) - behind], new[first : len(new) - behind]
+    for n, pair in enumerate(zip(were, are, strict=False), start=first):
+        yield from _steps(*pair, f"{path}/{n}")
+    kept = first + min(len(were), len(are))
+    yield from ({"op": "remove", "path": f"{path}/{kept}"} for _ in were[len(are) :])
+    yield from (
+        {"op": "add", "path": f"{path}/{kept + n}", "value": value}
+        for n, value in enumerate(are[len(were) :])
+    )

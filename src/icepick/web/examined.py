@@ -12,8 +12,7 @@ from functools import lru_cache
 
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.examination import Examination, Status
-from icepick.core.document.recording import Recording
-from icepick.core.document.visit import Visit, parse_visit
+from icepick.core.document.visit import Visit
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
@@ -56,28 +55,23 @@ class _Document:
     """A visit by what is written of it; its recordings, which may hold many samples, by which they are."""
 
     written: str
-    recordings: tuple[Recording, ...]
+    visit: Visit
 
     def __hash__(self) -> int:
-        return hash((self.written, *map(id, self.recordings)))
+        return hash((self.written, *map(id, self.visit.recordings)))
 
     def __eq__(self, other: object) -> bool:
         return (
             isinstance(other, _Document)
             and self.written == other.written
-            and [*map(id, self.recordings)] == [*map(id, other.recordings)]
+            and [*map(id, self.visit.recordings)] == [*map(id, other.visit.recordings)]
         )
-
-    def visit(self) -> Visit:
-        """The visit itself."""
-        read = parse_visit(self.written)
-        return read.model_copy(update={"recordings": [*self.recordings]}) if self.recordings else read
 
 
 def _document(visit: StoredVisit) -> _Document:
     recordings = visit.document.recordings
     bare = visit.document.model_copy(update={"recordings": []}) if recordings else visit.document
-    return _Document(bare.model_dump_json(), tuple(recordings))
+    return _Document(bare.model_dump_json(), visit.document)
 
 
 def _key(
@@ -105,5 +99,5 @@ def _headline(
 def _afresh(
     document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
 ) -> Examination:
-    taught = [one.visit() for one in before]
-    return examine(document.visit(), Practice(dict(changes)), units, taught)
+    taught = [one.visit for one in before]
+    return examine(document.visit, Practice(dict(changes)), units, taught)

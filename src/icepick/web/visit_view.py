@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict
+from datetime import datetime
+
+from pydantic import AwareDatetime, BaseModel
 
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.codes import Mode, RunId, SeriesQuantity
@@ -12,7 +14,7 @@ from icepick.core.document.visit import Observation, Reading, Visit
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
 from icepick.store.closing import closing
-from icepick.store.entries import entries
+from icepick.store.entries import Entry, entries
 from icepick.store.practice import practice
 from icepick.store.recordings import StoredRecording
 from icepick.web.connection import connection
@@ -23,8 +25,6 @@ from icepick.web.problems import in_words, problem
 class EntryView(BaseModel):
     """One thing recorded, taken back or not; neither ``reading`` nor ``observation`` is there where this Icepick can't use
     what an older one kept."""
-
-    model_config = ConfigDict(from_attributes=True)
 
     run: RunId
     entry_key: str
@@ -109,11 +109,23 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
             "visit": found.document.model_copy(update={"recordings": []}),
             "recordings": [_recording_line(one) for one in found.recordings],
             "examination": examined(Followed(found, before), practice(connection()), units),
-            "entries": entries(connection(), visit_id),
+            "entries": [_entry_view(one) for one in entries(connection(), visit_id)],
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
             "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
         }
+    )
+
+
+def _entry_view(one: Entry) -> EntryView:
+    # Checked when it was entered, and there may be hundreds.
+    return EntryView.model_construct(
+        run=one.run,
+        entry_key=one.entry_key,
+        withdrawn=one.withdrawn,
+        recorded_at=datetime.fromisoformat(one.recorded_at),
+        reading=one.reading,
+        observation=one.observation,
     )
 
 
