@@ -39,7 +39,7 @@ def nothing(_: Page) -> None:
 
 def choose_unit(name: str):
     def choose(page: Page) -> None:
-        page.get_by_role("button", name=name).first.click()
+        page.get_by_role("link", name=name).first.click()
         page.locator(".picture").wait_for()
 
     return choose
@@ -75,11 +75,18 @@ SHOTS = [
 ]
 
 
+LOOKED_BACK_AT = ("Ice House", "Sail Loft")
+
+
 def address_of(page: Page, place: str) -> str:
     if place.startswith("/"):
         return place
     site, _, rest = place.partition("/")
-    return f"/visits/{visit_at(page, site)}/{rest}".rstrip("/")
+    visit = visit_at(page, site)
+    # Worked on, but for the record that is printed and the one that is looked back at.
+    if not rest and site not in LOOKED_BACK_AT:
+        page.request.put(f"/api/visits/{visit}/closing", data={"closed": False})
+    return f"/visits/{visit}/{rest}".rstrip("/")
 
 
 def main() -> None:

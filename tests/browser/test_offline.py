@@ -7,9 +7,8 @@ from playwright.sync_api import Page, expect
 
 from conftest import Server, open_page, visit_at
 
-KEPT = (
-    "caches.open('icepick-answers').then((c) => c.keys()).then((k) => k.map((r) => new URL(r.url).pathname))"
-)
+KEPT = """caches.open('icepick-answers').then((memory) => memory.keys()).then((kept) =>
+  kept.map((one) => new URL(one.url)).flatMap((at) => [at.pathname, at.pathname + at.search]))"""
 
 
 def remembered(page: Page, *places: str) -> None:
@@ -29,7 +28,8 @@ def test_the_app_opens_and_works_without_a_server_and_sends_what_was_typed_once_
     shed = visit_at(page, "Boat Shed")
     page.goto(f"/visits/{shed}")
     expect(page.locator(".strip [data-station=discharge_line]")).to_contain_text("173.7")
-    remembered(page, "/api/catalogue", "/api/visits", "/api/handbook", f"/api/visits/{shed}/changes")
+    seen = (f"/api/visits/{shed}/changes?units={units}" for units in ("field", "metric"))
+    remembered(page, "/api/catalogue", "/api/visits", "/api/handbook", *seen)
     server.kill()
 
     page.reload()
@@ -44,6 +44,11 @@ def test_the_app_opens_and_works_without_a_server_and_sends_what_was_typed_once_
     expect(page.get_by_role("button", name=re.compile("^switch mode"))).to_be_disabled()
     page.reload()
     expect(tag).to_contain_text("174.5")
+    # In other units from what is known, the entry that waits as it was typed.
+    page.get_by_role("button", name="°F psi").click()
+    expect(page.locator(".strip [data-station=valve_to_indoor]")).to_contain_text("77.9")
+    page.get_by_role("button", name="°C kPa").click()
+    expect(page.locator(".strip [data-station=valve_to_indoor]")).to_contain_text("172.3")
 
     page.get_by_role("link", name="Calls", exact=True).click()
     expect(page.get_by_role("link", name="Bakery Flat")).to_be_visible()

@@ -1,16 +1,29 @@
 <script setup lang="ts">
 import { storeToRefs } from 'pinia'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { useSettings } from '../stores/settings'
+import { silentSince } from '../api/line'
+import { isRemembered } from '../stores/memory'
 import { useVisit } from '../stores/visit'
+import { addressOf } from '../stores/visitFeed'
 import OutboxNote from './OutboxNote.vue'
 
 const { theme, units } = storeToRefs(useSettings())
 const visit = useVisit()
 const route = useRoute()
 const onVisit = computed(() => (route.params.id ? visit.view : null))
+
+const refusal = ref('')
+watch(silentSince, () => (refusal.value = ''))
+/** Without a server a visit is shown in other units where it is known in them. */
+async function switchUnits() {
+  const other = units.value === 'field' ? 'metric' : 'field'
+  const known = !silentSince.value || !onVisit.value || (await isRemembered(addressOf(onVisit.value.id, other)))
+  refusal.value = known ? '' : 'Other units need the server, which does not answer.'
+  if (known) units.value = other
+}
 </script>
 
 <template>
@@ -30,8 +43,9 @@ const onVisit = computed(() => (route.params.id ? visit.view : null))
         {{ onVisit.visit.unit.refrigerant }} {{ onVisit.visit.unit.layout }}</span>
     </p>
     <OutboxNote />
+    <p v-if="refusal" class="refusal" role="status">{{ refusal }}</p>
     <div class="switches">
-      <BButton @click="units = units === 'field' ? 'metric' : 'field'">
+      <BButton @click="switchUnits">
         <span class="visually-hidden">Units: </span>{{ units === 'field' ? '°F psi' : '°C kPa' }}
       </BButton>
       <BButton @click="theme = theme === 'sun' ? 'shade' : 'sun'">
@@ -80,6 +94,9 @@ nav {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.refusal {
+  margin: 0;
 }
 .switches {
   display: flex;

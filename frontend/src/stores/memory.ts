@@ -13,6 +13,17 @@ export async function remember(address: string, answer: unknown) {
   await memory.put(address, new Response(JSON.stringify(answer), { headers }))
 }
 
+/** Whether there is an answer to this address in memory. */
+export async function isRemembered(address: string): Promise<boolean> {
+  return 'caches' in globalThis && !!(await caches.match(address, { cacheName: ANSWERS }))
+}
+
+/** Have the service worker, where there is one, remember what it has no answer to yet. */
+export async function learn(address: string) {
+  if (!navigator.serviceWorker?.controller || (await isRemembered(address))) return
+  await fetch(address).catch(() => undefined)
+}
+
 /** Since when an answer has been in memory; null for one that came from the server. */
 export function rememberedSince(response: Response): Date | null {
   return response.headers.has(FROM_MEMORY) ? new Date(response.headers.get('Date') ?? Date.now()) : null

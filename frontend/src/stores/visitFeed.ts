@@ -4,13 +4,16 @@ import { computed, type ShallowRef } from 'vue'
 import { ask, client } from '../api/client'
 import type { UnitSystem, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
-import { remember, rememberedSince } from './memory'
+import { learn, remember, rememberedSince } from './memory'
 import { useOutbox } from './outbox'
 import { useSettings } from './settings'
 import { patched } from './sharing'
 
 const STALE_AFTER_MS = 1900
 const REMEMBER_AFTER_MS = 1500
+
+/** Where a visit is asked for whole. */
+export const addressOf = (visit: number, units: UnitSystem) => `/api/visits/${visit}/changes?units=${units}`
 
 interface Told {
   view: ShallowRef<VisitView | null>
@@ -93,7 +96,9 @@ export function useFeed({ view, another, accept }: Told) {
     clearTimeout(remembering)
     remembering = setTimeout(() => {
       if (view.value?.id !== id || settings.units !== units) return
-      void remember(`/api/visits/${id}/changes?units=${units}`, { revision, steps: [], whole: view.value })
+      void remember(addressOf(id, units), { revision, steps: [], whole: view.value })
+      // In the other units too: they may be wanted where there is no server.
+      void learn(addressOf(id, units === 'field' ? 'metric' : 'field'))
     }, REMEMBER_AFTER_MS)
     return answer
   }
