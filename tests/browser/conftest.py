@@ -77,6 +77,12 @@ def at_work(page: Page, visit: int) -> None:
     page.goto(f"/visits/{visit}")
 
 
+@pytest.fixture(scope="module")
+def listed(demo):
+    """The list of calls is worked out before anybody types beside it."""
+    urllib.request.urlopen(f"{demo.url}/api/visits", timeout=60).close()
+
+
 @pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as playwright:

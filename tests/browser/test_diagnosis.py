@@ -99,7 +99,7 @@ def test_a_fault_is_laid_over_the_staircase_and_its_numbers_open(page):
     ).to_be_visible()
     number = findings.locator(".compared").first
     number.locator("summary").click()
-    for words in ("measured", "sound", "with this fault", "made of: "):
+    for words in ("measured", "sound", "with this fault", "from: "):
         expect(number.get_by_text(words, exact=False).last).to_be_visible()
     findings.get_by_role("button", name="take it off the staircase").click()
     expect(page.get_by_text("what a unit with this fault would show")).to_have_count(0)

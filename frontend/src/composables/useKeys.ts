@@ -16,6 +16,9 @@ export const keysHeld = (event: KeyboardEvent) => {
   return held.value || (field !== null && !passes(field, event))
 }
 
+/** Out of a field, so that letters and digits are the screen's; the cursor stays in the page. */
+export const leaveField = () => document.getElementById('main')?.focus({ preventScroll: true })
+
 /** The screen's keys rest from the moment a dialog is asked for until it is closed, however long it takes to come and go. */
 export function useDialogKeys(open: Ref<boolean>) {
   watch(open, (now) => (held.value = now), { flush: 'sync' })

@@ -121,9 +121,10 @@ export const useVisit = defineStore('visit', () => {
     goToFirstUnread()
   }
 
-  /** Whether nothing was read, seen or written in this run. */
+  /** Whether nothing was read, seen or written in this run, and the visit can do without it: a recording needs its visit. */
   const runIsEmpty = computed(
     () =>
+      ((view.value?.visit.runs.length ?? 0) > 1 || !view.value?.recordings.length) &&
       !(run.value?.notes ?? '').trim() && !waiting.value.some((entry) => entry.what !== 'withdrawals') &&
       !(view.value?.entries ?? []).some((entry) => entry.run === runId.value && !entry.withdrawn),
   )

@@ -65,7 +65,7 @@ useKeys({ p: print })
         {{ view.visit.unit.label }} · {{ view.visit.unit.refrigerant }} {{ view.visit.unit.layout }} · indoor
         {{ catalogue.word('meter', view.visit.unit.indoor_meter.kind) }}, outdoor
         {{ catalogue.word('meter', view.visit.unit.outdoor_meter.kind) }} · valve energized in
-        {{ view.visit.unit.reversing_valve.energized_in }}
+        {{ view.visit.unit.reversing_valve.energized_in }}<template v-if="view.visit.unit.model"> · model {{ view.visit.unit.model }}</template><template v-if="view.visit.unit.serial"> · serial {{ view.visit.unit.serial }}</template>
       </p>
       <p>
         {{ day(view.opened_at) }}<template v-if="view.visit.complaint"> · complaint:

@@ -5,11 +5,11 @@ import type { ApparentMode, Mode, RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CircuitPart from './CircuitPart.vue'
-import { frameFor, halves, layCircuit, type Fold, type PlacedStation, type Point } from './circuitLayout'
 import { useSheet } from '../composables/useSheet'
-import { apart, type Box } from './tagsApart'
+import { frameFor, halves, layCircuit, type Fold, type Point } from './circuitLayout'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
+import { usePlacedTags } from './usePlacedTags'
 
 const props = withDefaults(defineProps<{
   path: RunExamination['path']
@@ -33,53 +33,10 @@ const { scale, style } = useSheet(useTemplateRef<HTMLElement>('picture'), 1000)
 const TWO_ABREAST = 2.75
 const frame = computed(() => frameFor(props.fold, 1 + 1.2 * Math.max(0, scale.value - TWO_ABREAST)))
 const layout = computed(() => layCircuit([...props.path], props.plain ? [] : props.taps, frame.value))
-const isHere = (at: PlacedStation) => props.fold === 'whole' || (at.stop.place === 'indoors') === (props.fold === 'indoors')
-
-/** Pixels are what a tag is measured in; the sheet has units of its own. */
-const LETTER_PX = 12
-const wordsOf = (code: string, quantity = 'temperature') =>
-  quantity === 'temperature' || catalogue.station(code)?.quantities.length === 1 ? catalogue.short(code) : `${catalogue.short(code)}, ${catalogue.word('quantity', quantity)}`
-const NOTE_PX = 13
-const isNoted = (tag: Shown | undefined) => !!tag && (tag.early || tag.doubted || tag.infrared || tag.state !== 'kept')
-const sizeOf = (words: string, tag: Shown | undefined) => {
-  const [letter, rest, least, high] = props.plain ? [6.4, 14, 0, 21] : [6.6, 24, narrow.value ? 74 : 86, isNoted(tag) ? 46 + NOTE_PX : 46]
-  return { width: Math.max(least, letter * words.length + rest) * scale.value, height: high * scale.value }
-}
-const narrow = computed(() => props.fold !== 'whole')
-/** What no tag may cover. */
-const machines = computed<Box[]>(() => {
-  const letter = LETTER_PX * scale.value
-  const inLine = layout.value.parts
-    .filter(({ part }) => !part.endsWith('_coil'))
-    .map(({ part, x, y }) => ({ x, y: y + letter / 2, width: Math.max(50, (part === 'drier' ? 5.5 : 4) * letter), height: 34 + 2 * letter }))
-  if (props.fold === 'indoors') return inLine
-  const { valve, rows, discharge, suction, top } = frame.value
-  const across = discharge - suction
-  return [
-    ...inLine,
-    { x: valve.x, y: rows.compressor + 8, width: across, height: across + 2 * letter },
-    { x: valve.x, y: top - 16, width: 2 * valve.half, height: 60 },
-  ]
-})
-const placed = computed(() => {
-  const stations = layout.value.stations.filter(isHere)
-  const taps = layout.value.taps.filter((tap) => stations.includes(tap.at))
-  const wanted = [
-    ...stations.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.stop.station), tagAt(one.stop.station)) })),
-    ...taps.map((one) => ({ x: one.tagX, y: one.tagY, ...sizeOf(wordsOf(one.tap, 'pressure'), props.shown.get(spotKey({ station: one.tap, quantity: 'pressure' }))) })),
-  ]
-  // Under the loop of the whole circuit stand the words about its lines.
-  const sheet = { width: frame.value.width, height: frame.value.height - (narrow.value ? 0 : 2.2 * LETTER_PX * scale.value) }
-  const places = apart(wanted, machines.value, sheet)
-  const moved = <T extends { tagX: number; tagY: number }>(one: T, place: Box): T => ({ ...one, tagX: place.x, tagY: place.y })
-  return {
-    stations: stations.map((one, n) => moved(one, places[n]!)),
-    taps: taps.map((one, n) => moved(one, places[stations.length + n]!)),
-  }
-})
+const tagAt = (station: string, quantity: Spot['quantity'] = 'temperature') => props.shown.get(spotKey({ station, quantity }))
+const placed = usePlacedTags({ layout, frame, scale, plain: () => props.plain, tagAt })
 const inSight = computed(() => placed.value.stations)
 const tapsInSight = computed(() => placed.value.taps)
-const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
 const line = (points: Point[]) => `M${points.map((p) => p.join(' ')).join('L')}`
 const colour = (code: string) => {
   const tag = tagAt(code)

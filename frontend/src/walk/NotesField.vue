@@ -3,6 +3,7 @@
 // both texts are shown and nothing is lost.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { leaveField } from '../composables/useKeys'
 import { forget, keep, kept } from '../stores/shelf'
 
 const props = defineProps<{
@@ -71,7 +72,7 @@ const keepTheirs = () => {
     <label :for="shelf">Notes on this run</label>
     <textarea
       :id="shelf" ref="field" v-model="draft" class="form-control" rows="5" maxlength="10000" :readonly="closed" aria-keyshortcuts="Control+Enter"
-      @keydown.ctrl.enter.prevent="changed && theirs === null && save(draft, base)" @keydown.esc="field?.blur()"
+      @keydown.ctrl.enter.prevent="changed && theirs === null && save(draft, base)" @keydown.esc="leaveField()"
     />
     <p v-if="trouble" class="fail" role="alert">{{ trouble }}</p>
     <div v-if="theirs !== null" class="alert-line" role="alert">

@@ -10,6 +10,7 @@ import { spotKey, useVisit } from '../stores/visit'
 import { numbersOf, readNumber, type Entry } from '../numbers/readNumber'
 import { useMedia } from '../composables/useMedia'
 import { dayOf, figure } from './figures'
+import { leaveField } from '../composables/useKeys'
 import KeyPad from './KeyPad.vue'
 import StationTag from './StationTag.vue'
 
@@ -141,7 +142,7 @@ watch(
           @keydown.left="arrow($event, -1)" @keydown.right="arrow($event, 1)"
           @keydown.up="arrow($event, -1)" @keydown.down="arrow($event, 1)"
           @keydown.page-up.prevent="visit.stepTray(-1)" @keydown.page-down.prevent="visit.stepTray(1)"
-          @keydown.esc="text = problem = ''; either = null; field?.blur()"
+          @keydown.esc="text = problem = ''; either = null; leaveField()"
           @focus="focused = true" @blur="focused = false" @click="away = false"
         />
         <button type="submit" class="btn btn-primary" aria-label="Take this reading">↵</button>

@@ -37,7 +37,7 @@ const BOTTOM = 402
 const { scale, style } = useSheet(useTemplateRef<HTMLElement>('picture'), WIDTH)
 /** Each stop is wide enough for a glove; where there are many, the picture is moved sideways. */
 const TARGET_PX = 44
-const least = computed(() => `${(props.path.length * (TARGET_PX + 2) * WIDTH) / (RIGHT - LEFT)}px`)
+const least = computed(() => `${(props.path.length * TARGET_PX * WIDTH) / (RIGHT - LEFT)}px`)
 const line = computed(() => 13 * scale.value)
 
 const tagAt = (station: string) => props.shown.get(spotKey({ station, quantity: 'temperature' }))
@@ -153,7 +153,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}${stop.sound ? `, expected ${signed(stop.sound.value)}` : ''}${laid?.places[stop.station]?.quantity === 'temperature' ? `, with ${laid.title} ${signed(laid.places[stop.station]!.value)}` : ''}`"
         @click="$emit('press', stop.station)" @keydown.enter.prevent="$emit('press', stop.station)"
       >
-        <rect class="hit" :class="{ selected: selected === stop.station }" :x="stop.x - width / 2 + 1" :y="TOP - 16" :width="width - 2" :height="HEIGHT - TOP + 6" />
+        <rect class="hit" :class="{ selected: selected === stop.station }" :x="stop.x - width / 2" :y="TOP - 16" :width="width" :height="HEIGHT - TOP + 6" />
         <path v-if="!stop.tag" class="gap" :d="`M${stop.x} ${TOP + 10}V${BOTTOM - 6}`" />
         <circle
           v-else :cx="stop.x" :cy="stop.y" :r="stop.tag.doubted ? 10 : 8" :class="{ doubted: stop.tag.doubted }"
