@@ -40,7 +40,7 @@ def nothing(_: Page) -> None:
 def choose_unit(name: str):
     def choose(page: Page) -> None:
         page.get_by_role("link", name=name).first.click()
-        page.wait_for_load_state("networkidle")
+        page.get_by_label("Circuit").get_by_text("Visits").wait_for()
 
     return choose
 

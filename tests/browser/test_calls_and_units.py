@@ -124,6 +124,7 @@ def test_a_unit_that_was_changed_and_not_saved_is_asked_about(page):
 def test_the_cursor_stays_in_the_page(page):
     at_work(page, visit_at(page, "Boat Shed"))
     where = "document.activeElement === document.body ? 'lost' : document.activeElement.tagName"
+    expect(page.locator("#reading")).to_be_focused()
     page.keyboard.press("Escape")
     expect(page.locator("#main")).to_be_focused()
     page.keyboard.press("9")

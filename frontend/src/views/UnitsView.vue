@@ -60,6 +60,8 @@ watch([draft, unsaved], () => (unsaved.value ? keep(SHELF, JSON.stringify({ draf
 
 function put(now: Draft) {
   draft.value = now
+  // The circuit of another unit is none of this one's.
+  book.preview = null
   before.value = said(now)
   stale.value = null
   kept.value = ''
