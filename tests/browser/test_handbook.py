@@ -155,7 +155,7 @@ def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server
     section.get_by_role("textbox").fill("2")
     section.get_by_role("button", name="Change").click()
     expect(section).to_contain_text("changed; default 5 °F")
-    expect(section.get_by_role("status")).to_have_text("The one visit there is reads otherwise now.")
+    expect(section.get_by_role("status")).to_have_text("The only visit reads differently now.")
     expect(section.get_by_role("link", name=re.compile("^Ice House"))).to_be_visible()
 
     page.goto("/visits/1")

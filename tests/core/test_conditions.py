@@ -215,6 +215,12 @@ def test_what_nobody_knows_of_a_unit_is_missed_and_judges_nothing():
     assert not_known == without - {"orifice_without_accumulator"} | {"missing_drier", "missing_accumulator"}
     assert "orifice_without_accumulator" in without
     assert [stop.station for stop in unknown.runs[0].path] == [stop.station for stop in none.runs[0].path]
+    unit = {**SPLIT_UNIT, "indoor_meter": {"kind": "piston", "bypass": "internal_check"}}
+    taken, fitted, left_out = (
+        {row.title: row.value for row in sheet(Unit.model_validate({**unit, "accumulator": one})).rows}
+        for one in (None, True, False)
+    )
+    assert taken == fitted != left_out
     drawn, _ = of()
     assert {"drier_indoor_side", "drier_outdoor_side"} <= {stop.station for stop in drawn.runs[0].path}
 

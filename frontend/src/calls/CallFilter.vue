@@ -58,7 +58,7 @@ const filtered = computed(() => Object.entries(props.asked).some(([name, value])
       <BFormSelect id="calls-of" :model-value="String(asked.unit ?? '')" :options="unitOptions" :disabled="silent" @update:model-value="(v) => put({ unit: v ? Number(v) : undefined })" />
     </div>
     <BButton v-if="filtered" :disabled="silent" @click="emit('ask', {})">show all</BButton>
-    <p v-if="silent" class="quiet">To search needs the server, which does not answer.</p>
+    <p v-if="silent" class="quiet">Searching needs the server, which does not answer.</p>
   </form>
 </template>
 

@@ -13,7 +13,7 @@ const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode
 </script>
 
 <template>
-  <p v-if="!visits.length" class="panel p-3">{{ all ? 'No calls yet. Start one, and it is listed here from then on.' : 'No visit is like that.' }}</p>
+  <p v-if="!visits.length" class="panel p-3">{{ all ? 'No calls yet. Start one, and it is listed here from then on.' : 'No visits match.' }}</p>
   <ul v-else class="list">
     <li v-for="line in visits" :key="line.id">
       <RouterLink class="panel line" :to="{ name: 'walk', params: { id: line.id } }">

@@ -1,7 +1,7 @@
 // The cursor never falls out of the page: where what had it goes away, what it stood in takes it.
 import { onScopeDispose } from 'vue'
 
-export function useKeptFocus(last: () => HTMLElement | null) {
+export function useKeptFocus(page: () => HTMLElement | null) {
   /** What has the cursor, and all it stands in. */
   let path: HTMLElement[] = []
 
@@ -12,7 +12,7 @@ export function useKeptFocus(last: () => HTMLElement | null) {
 
   const seen = new MutationObserver(() => {
     if (document.activeElement !== document.body || !isGone(path[0])) return
-    const within = path.slice(1).find((one) => one.isConnected && last()?.contains(one)) ?? last()
+    const within = path.slice(1).find((one) => one.isConnected && page()?.contains(one)) ?? page()
     if (!within) return
     if (within.tabIndex < 0) within.tabIndex = -1
     within.focus({ preventScroll: true })

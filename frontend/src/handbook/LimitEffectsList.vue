@@ -8,13 +8,11 @@ import { dayOf } from '../walk/figures'
 const props = defineProps<{ effects: LimitEffects | null }>()
 const MOST = 8
 const words = computed(() => {
-  if (!props.effects) return 'Looking which visits read otherwise now …'
+  if (!props.effects) return 'Looking for visits that read differently now …'
   const { visits, looked_through } = props.effects
   if (!looked_through) return 'There is no visit yet that it could change.'
-  const all = looked_through === 1 ? 'The one visit there is' : `Of the ${looked_through} newest visits ${visits.length || 'none'}`
-  const one = looked_through === 1 || visits.length < 2
-  if (looked_through === 1 && !visits.length) return `${all} reads as before.`
-  return `${all} ${one ? 'reads' : 'read'} otherwise now.`
+  if (looked_through === 1) return `The only visit reads ${visits.length ? 'differently now' : 'as before'}.`
+  return `Of the ${looked_through} newest visits, ${visits.length || 'none'} ${visits.length > 1 ? 'read' : 'reads'} differently now.`
 })
 </script>
 

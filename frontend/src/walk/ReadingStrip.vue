@@ -129,7 +129,7 @@ watch(
 <template>
   <section class="strip panel" aria-label="Readings">
     <div v-if="visit.closedAt" ref="closed" class="entry">
-      <p class="shut"><strong>{{ label }}</strong> <span class="quiet">The visit is closed since {{ dayOf(visit.closedAt) }}.</span></p>
+      <p class="shut"><strong>{{ label }}</strong> <span class="quiet">This visit has been closed since {{ dayOf(visit.closedAt) }}.</span></p>
       <BButton @click="emit('reopen')">add to it …</BButton>
     </div>
     <form v-else class="entry" @submit.prevent="enter">

@@ -112,7 +112,9 @@ def _memory() -> _Memory:
 def changes(visit_id: int, units: UnitSystem, since: str | None) -> Changes:
     """What leads from what was shown under the revision ``since`` to the visit as it is now."""
     memory = _memory()
-    memory.looked_at[visit_id] = units
+    if since is not None:
+        # Who follows a visit names what he has; an answer kept for later is not looked ahead for.
+        memory.looked_at[visit_id] = units
     now = memory.now(visit_id, units)
     before = memory.by_revision.get(since or "")
     if before is not None:

@@ -95,7 +95,7 @@ def _missing(unit: Unit) -> Iterator[Advice]:
         yield missing(
             "drier",
             "whether a filter drier is fitted",
-            "One that nobody drew can't be read across, and hides a restriction. Look along the liquid line.",
+            "A drier that is not known of can't be checked for a temperature drop. Look along the liquid line.",
         )
     if unit.accumulator is None:
         yield missing(

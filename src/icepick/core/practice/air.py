@@ -36,7 +36,7 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
         "How far the split may lie from the target for the return air's dry and wet bulb: 3 °F (1.7 °C) is customary, "
-        "and the airflow is seldom exactly 400 cfm a ton (54 L/s a kW).",
+        "and the airflow is seldom exactly 400 cfm a ton (54 L/s per kW).",
     ),
     Limit(
         "capacity_excess",
