@@ -516,8 +516,8 @@ def _likely_ones(seen: _Seen) -> str:
     faults = [r for r in seen.ranking if r.fault != "none"]
     if not faults or faults[0].probability < _NEAR:
         return ""
-    near = [r.title for r in faults[:2] if r.probability > faults[0].probability / 2]
-    return listing(near).replace(" and ", " or ")
+    near = [r for r in faults[:2] if r.probability > faults[0].probability / 2]
+    return " or ".join("one wrong reading" if r.fault == "reading_suspect" else r.title for r in near)
 
 
 def _unclear(seen: _Seen) -> Verdict:
