@@ -1,6 +1,6 @@
 // The list of calls and the equipment they can be opened on.
 import { defineStore } from 'pinia'
-import { shallowRef } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { ask, client } from '../api/client'
 import type { NewVisit, UnitView, VisitList, VisitsAsked } from '../api/types'
 import { useOnce } from './entryKey'
@@ -22,12 +22,19 @@ export const useCalls = defineStore('calls', () => {
     return ask(client.GET('/api/visits', { params: { query: { ...query, units: settings.units } } }))
   }
 
+  /** Whether the list on screen is another than was asked for. */
+  const looking = ref(false)
   let turn = 0
   /** The list on screen; an answer that comes behind that of a later question is old. */
   async function look(asked: VisitsAsked) {
     const mine = ++turn
-    const found = await visits(asked)
-    if (mine === turn) list.value = found
+    looking.value = true
+    try {
+      const found = await visits(asked)
+      if (mine === turn) list.value = found
+    } finally {
+      if (mine === turn) looking.value = false
+    }
   }
 
   async function loadUnits() {
@@ -45,5 +52,5 @@ export const useCalls = defineStore('calls', () => {
     return answer.id
   }
 
-  return { list, units, visits, look, loadUnits, start }
+  return { list, looking, units, visits, look, loadUnits, start }
 })

@@ -43,6 +43,7 @@ watch(
       <h1 id="calls-title">Calls</h1>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <CallFilter v-if="calls.units" :asked="asked" :units="calls.units" :silent="silentSince !== null" @ask="narrow" />
+      <p v-if="calls.looking" class="quiet looking" role="status">{{ calls.list ? 'searching …' : 'reading the calls …' }}</p>
       <template v-if="calls.list">
         <CallList :visits="calls.list.visits" :all="calls.list.found === 0 && !Object.values(asked).some(Boolean)" />
         <CallPages :list="calls.list" :silent="silentSince !== null" @turn="turn" />
@@ -70,6 +71,17 @@ aside {
 }
 section {
   grid-column: 1;
+}
+/* Most lists are there before a word about them could be read. */
+.looking {
+  margin: 0 0 0.4rem;
+  padding: 0 3px;
+  animation: appear 0s 300ms both;
+}
+@keyframes appear {
+  from {
+    visibility: hidden;
+  }
 }
 h1,
 h2 {

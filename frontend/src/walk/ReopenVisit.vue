@@ -2,11 +2,13 @@
 // A closed visit is the record of its day: before anything is added, whoever adds it is asked.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDialogKeys } from '../composables/useKeys'
 
-defineProps<{ of: string; unit: number; silent: boolean; busy: boolean }>()
+const props = defineProps<{ of: string; unit: number; silent: boolean; busy: boolean }>()
 const emit = defineEmits<{ reopen: [] }>()
+const ofToday = computed(() => new Date(props.of).toDateString() === new Date().toDateString())
 const open = defineModel<boolean>({ required: true })
 useDialogKeys(open)
 
@@ -18,7 +20,11 @@ function reopen() {
 
 <template>
   <BModal v-model="open" title="This visit is closed" no-footer no-animation lazy unmount-lazy centered focus="start-another">
-    <p>
+    <p v-if="ofToday">
+      Opened again, it takes entries until the end of this day; that it was opened is kept in the record and printed on the
+      report.
+    </p>
+    <p v-else>
       It is the record of {{ new Date(of).toLocaleDateString(undefined, { dateStyle: 'long' }) }}; what is read today belongs to
       a call of today. Opened again, it takes entries until the end of this day; that it was opened is kept in the record and
       printed on the report.
