@@ -1,6 +1,7 @@
 """Records that an older Icepick kept and this one would refuse: read without what is wrong, and that is named."""
 
 import copy
+import json
 
 import pytest
 from hypothesis import given, settings
@@ -10,7 +11,11 @@ from builders import SPLIT_UNIT, reading, valve_run, visit_document
 from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.visit import Site, Unit, Visit
 from icepick.demo import demo_visits
-from icepick.store.reading_back import read_back
+from icepick.store.reading_back import read_back as read_text
+
+
+def read_back(model, plain):
+    return read_text(model, json.dumps(plain))
 
 
 def quantity(value, unit):
@@ -81,13 +86,10 @@ def test_what_can_be_read_is_read_as_it_is():
     ],
 )
 def test_what_is_wrong_is_left_out_alone_and_named(path, value, gone):
-    record = spoilt(FULL, path, value)
-    before = copy.deepcopy(record)
-    found = read_back(Unit, record)
+    found = read_back(Unit, spoilt(FULL, path, value))
     assert found.document == read_back(Unit, without(FULL, *gone)).document
     assert found.set_aside
     assert all(problem.message.endswith(".") for problem in found.set_aside)
-    assert record == before, "the record itself stays as it was"
 
 
 def test_wrong_readings_are_left_out_and_the_others_keep_their_order():

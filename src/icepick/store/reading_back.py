@@ -23,8 +23,8 @@ class ReadBack(Generic[M]):
     set_aside: tuple[Problem, ...] = ()
 
 
-def read_back(model: type[M], plain: Any) -> ReadBack[M]:
-    """A stored document (plain JSON data) as a model.
+def read_back(model: type[M], text: str) -> ReadBack[M]:
+    """A stored document (JSON) as a model.
 
     Each value that is refused is left out where it may be missing: a quantity as a whole, an entry of a list as a whole.
 
@@ -36,15 +36,15 @@ def read_back(model: type[M], plain: Any) -> ReadBack[M]:
     aside: list[Problem] = []
     for _ in range(_MOST_PASSES):
         try:
-            return ReadBack(parse(model, json.dumps(plain)), tuple(aside))
+            return ReadBack(parse(model, text), tuple(aside))
         except InvalidDocumentError as error:
             refused = error
-        if plain is not None and not aside:
-            plain = json.loads(json.dumps(plain))
+        plain = json.loads(text)
         # From the back, so that the places of earlier list entries stay what the pointers say.
         for problem in sorted(refused.problems, key=lambda one: _steps(one.pointer), reverse=True):
             _leave_out(plain, _steps(problem.pointer))
         aside += refused.problems
+        text = json.dumps(plain)
     raise refused
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import sqlite3
 from dataclasses import dataclass
 
@@ -107,6 +106,6 @@ def all_units(connection: sqlite3.Connection) -> list[StoredUnit]:
 
 
 def _unit(row: sqlite3.Row) -> StoredUnit:
-    site, unit = read_back(Site, json.loads(row["site"])), read_back(Unit, json.loads(row["unit"]))
+    site, unit = read_back(Site, row["site"]), read_back(Unit, row["unit"])
     aside = (*site.set_aside, *unit.set_aside)
     return StoredUnit(row["id"], row["revision"], site.document, unit.document, aside)

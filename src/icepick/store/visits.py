@@ -8,6 +8,7 @@ import sqlite3
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 from typing import Any
 
 from icepick.core.document.base import InvalidDocumentError, Problem
@@ -15,7 +16,7 @@ from icepick.core.document.codes import Complaint, CompressorStage, Mode
 from icepick.core.document.visit import Run, Visit
 from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
-from icepick.store.reading_back import read_back
+from icepick.store.reading_back import ReadBack, read_back
 from icepick.store.recordings import StoredRecording, add_recording, recordings_of
 from icepick.store.units import StoredUnit, add_unit, all_units
 
@@ -294,18 +295,24 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
 def _stored(
     head: sqlite3.Row, runs: list[dict[str, Any]], recordings: tuple[StoredRecording, ...]
 ) -> StoredVisit:
-    found = read_back(
-        Visit,
-        {
-            "format": "icepick-visit",
-            "version": 1,
-            "site": json.loads(head["site"]),
-            "complaint": head["complaint"],
-            "unit": json.loads(head["unit"]),
-            "runs": runs,
-        },
+    found = _read(
+        json.dumps(
+            {
+                "format": "icepick-visit",
+                "version": 1,
+                "site": json.loads(head["site"]),
+                "complaint": head["complaint"],
+                "unit": json.loads(head["unit"]),
+                "runs": runs,
+            }
+        )
     )
     document = found.document
     if recordings:
         document = document.model_copy(update={"recordings": [one.recording for one in recordings]})
     return StoredVisit(head["id"], head["opened_at"], head["unit_id"], document, found.set_aside, recordings)
+
+
+@lru_cache(maxsize=256)
+def _read(text: str) -> ReadBack[Visit]:
+    return read_back(Visit, text)

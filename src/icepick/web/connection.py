@@ -1,34 +1,31 @@
-"""One database connection per request, closed with it."""
+"""One database connection for each thread that answers requests: to open one takes longer than most of what is asked."""
 
 from __future__ import annotations
 
 import sqlite3
 from pathlib import Path
-from threading import Lock
+from threading import Lock, local
 
-from flask import Flask, current_app, g
+from flask import Flask, current_app
 
 from icepick.store.database import connect, prepare
 
 
 def install(app: Flask, database: Path) -> None:
-    """Bring the file up to date and have each request close what it opened."""
+    """Bring the file up to date and keep what the application's threads open."""
     prepare(database)
     app.config["ICEPICK_DB"] = database
+    app.extensions["icepick.connections"] = local()
     # Writes nothing; whoever else writes moves its data_version on.
     app.extensions["icepick.watch"] = sqlite3.connect(database, check_same_thread=False), Lock()
 
-    @app.teardown_appcontext
-    def close(_: BaseException | None) -> None:
-        if (connection := g.pop("connection", None)) is not None:
-            connection.close()
-
 
 def connection() -> sqlite3.Connection:
-    """The connection of this request."""
-    if "connection" not in g:
-        g.connection = connect(current_app.config["ICEPICK_DB"])
-    opened: sqlite3.Connection = g.connection
+    """The connection of this thread."""
+    held = current_app.extensions["icepick.connections"]
+    if not hasattr(held, "connection"):
+        held.connection = connect(current_app.config["ICEPICK_DB"])
+    opened: sqlite3.Connection = held.connection
     return opened
 
 
