@@ -36,7 +36,7 @@ describe('the outbox', () => {
     outbox.post(1, mark())
     expect(outbox.unsent.length).toBe(4)
     expect(shelves()).toBe(4)
-    await settle()
+    await settle(100)
     expect(valuesOf(server.sent)).toEqual([160, 161, 162, undefined])
     expect([outbox.unsent.length, shelves()]).toEqual([0, 0])
     expect(outbox.delivered?.visitId).toBe(1)

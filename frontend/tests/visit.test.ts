@@ -86,7 +86,7 @@ describe('a visit on screen', () => {
     }
     visit.take(DISCHARGE, 161, 'degF')
     look()
-    await settle()
+    await settle(100)
     look()
     expect(useOutbox().unsent.length).toBe(0)
     answer()

@@ -1,7 +1,7 @@
 // Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries a key of its
 // own, so that one sent twice is stored once. Those of one visit go in the order they were made; no visit waits for another.
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, triggerRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { NewMark, NewObservation, NewReading, Withdrawal } from '../api/types'
 import { entryKey } from './entryKey'
@@ -21,6 +21,8 @@ export type Entry = Post & { visitId: number; refused: string | null; closed?: b
 
 const SHELF = 'icepick.outbox.'
 const RETRY_AFTER_MS = 1500
+/** Mostly the answer that shows an entry is there by then, and that the server has it need not be drawn before. */
+const DRAWN_AFTER_MS = 100
 /** What the server answers about a visit that takes no entries. */
 const CLOSED = 423
 
@@ -36,7 +38,7 @@ function shelved(): Entry[] {
 }
 
 export const useOutbox = defineStore('outbox', () => {
-  const entries = ref<Entry[]>(shelved())
+  const entries = shallowRef<Entry[]>(shelved())
   /** The visit whose entries have all been sent last. */
   const delivered = shallowRef<{ visitId: number } | null>(null)
   const offline = ref(false)
@@ -46,7 +48,8 @@ export const useOutbox = defineStore('outbox', () => {
   const sending = new Set<number>()
   let made = 0
 
-  const unsent = computed(() => entries.value.filter((entry) => !entry.sent && !entry.refused))
+  const waits = (entry: Entry) => !entry.sent && !entry.refused
+  const unsent = computed(() => entries.value.filter(waits))
   const refused = computed(() => entries.value.filter((entry) => entry.refused))
 
   /** Take an entry; false where this device has no room to keep it until it is sent. */
@@ -55,7 +58,7 @@ export const useOutbox = defineStore('outbox', () => {
     const entry: Entry = { ...post, visitId, refused: null, sent: false, shelf: `${SHELF}${stamp}-${entryKey()}` }
     full.value = !keep(entry.shelf, JSON.stringify(entry))
     if (full.value) return false
-    entries.value.push(entry)
+    entries.value = [...entries.value, entry]
     void flush()
     return true
   }
@@ -91,11 +94,14 @@ export const useOutbox = defineStore('outbox', () => {
       entry.closed = false
       keep(entry.shelf, JSON.stringify(entry))
     }
+    draw()
     void flush()
   }
 
+  const draw = () => triggerRef(entries)
+
   async function flush() {
-    const visits = new Set(unsent.value.map((entry) => entry.visitId))
+    const visits = new Set(entries.value.filter(waits).map((entry) => entry.visitId))
     await Promise.all([...visits].filter((visit) => !sending.has(visit)).map(sendAll))
   }
 
@@ -103,15 +109,15 @@ export const useOutbox = defineStore('outbox', () => {
     sending.add(visitId)
     try {
       let next: Entry | undefined
-      while ((next = unsent.value.find((entry) => entry.visitId === visitId))) {
+      while ((next = entries.value.find((entry) => entry.visitId === visitId && waits(entry)))) {
         await send(next)
         next.sent = !next.refused
         if (next.sent) forgetRefusedBefore(next)
       }
-      // With nothing awaited since the last was sent, what it changes is drawn at once, and once.
       offline.value = false
-      stuck.value = unsent.value.length > 0
+      stuck.value = entries.value.some(waits)
       delivered.value = { visitId }
+      setTimeout(draw, DRAWN_AFTER_MS)
     } catch (error) {
       // A server that breaks on one entry is there all the same, and takes those of other visits.
       offline.value = !(error instanceof Refused)
@@ -146,6 +152,7 @@ export const useOutbox = defineStore('outbox', () => {
       entry.refused = error.message
       entry.closed = error.details.status === CLOSED
       keep(entry.shelf, JSON.stringify(entry))
+      draw()
     }
   }
 

@@ -5,6 +5,7 @@ The last reading of a station and quantity is the current one; earlier ones are 
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from math import sqrt
@@ -126,15 +127,17 @@ class RunReadings:
     def __init__(self, run: Run, atmosphere: float, practice: Practice) -> None:
         self.run = run
         self._settling_minutes = practice.si("settling_time") / 60
-        self._current: dict[tuple[str, str], CurrentReading] = {}
-        self._before: dict[tuple[str, str], CurrentReading] = {}
+        by_place = defaultdict[tuple[str, str], list[Reading]](list)
         for reading in run.readings:
-            key = reading.station, reading.quantity
-            earlier = 0
-            if key in self._current:
-                earlier = self._current[key].earlier + 1
-                self._before[key] = self._current[key]
-            self._current[key] = self._interpret(reading, earlier, atmosphere, practice)
+            by_place[reading.station, reading.quantity].append(reading)
+        self._current, self._before = (
+            {
+                key: self._interpret(taken[-back], len(taken) - back, atmosphere, practice)
+                for key, taken in by_place.items()
+                if len(taken) >= back
+            }
+            for back in (1, 2)
+        )
 
     def _interpret(
         self, reading: Reading, earlier: int, atmosphere: float, practice: Practice

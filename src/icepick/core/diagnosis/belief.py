@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +13,7 @@ from icepick.core.diagnosis.hypotheses import Hypothesis
 from icepick.core.prediction.fit import Fit, Fitted
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False)
 class Belief:
     """Hypotheses with their probabilities, and what they rest on. ``rows`` are the hypotheses' places in ``UNIVERSE``."""
 
@@ -23,7 +24,7 @@ class Belief:
     recorded: frozenset[str] = frozenset()
     """Ids of the recordings among the runs."""
 
-    @property
+    @cached_property
     def fit(self) -> Fit | None:
         """How well machines fit the readings; None where none could be held against them."""
         return next((term.fit for term in self.terms if term.fit is not None), None)

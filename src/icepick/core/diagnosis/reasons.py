@@ -90,7 +90,12 @@ def reasons(fit: Fit, own: Fitted, against: Fitted, *, sound: bool) -> list[Reas
     list of Reason
         The strongest first; of numbers that say the same the strongest alone.
     """
-    found: list[Reason] = []
+    return [_reason(context, one, sound) for context, one in _found(fit, own, against)]
+
+
+def _found(fit: Fit, own: Fitted, against: Fitted) -> list[tuple[RunContext, _Found]]:
+    """Numbers that speak, as :func:`reasons`, each with its run."""
+    found: list[tuple[RunContext, _Found]] = []
     for k, held in enumerate(fit.stack.runs):
         best: dict[str, _Found] = {}
         for told, measured in _measured(held.context):
@@ -108,8 +113,8 @@ def reasons(fit: Fit, own: Fitted, against: Fitted, *, sound: bool) -> list[Reas
             ):
                 continue
             best[told.alike] = _Found(told, measured, here, there, strength)
-        found += [_reason(held.context, one, sound) for one in best.values()]
-    return sorted(found, key=lambda reason: -abs(reason.strength))
+        found += [(held.context, one) for one in best.values()]
+    return sorted(found, key=lambda one: -abs(one[1].strength))
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,13 +151,13 @@ def apart(fit: Fit, first: Fitted, second: Fitted, title: str) -> str:
     str
         For the screen.
     """
-    for reason in reasons(fit, first, second, sound=False):
-        if reason.strength > 0:
-            one = reason.compared
-            number = _number(one.sound)
-            mode, _, read = one.words.partition(";")[0].partition(": ")
-            return f"What separates it from {title}: in {mode}, {read}, where that would show {number}."
-    return ""
+    speaking = next(((context, one) for context, one in _found(fit, first, second) if one.strength > 0), None)
+    if speaking is None:
+        return ""
+    compared = _reason(*speaking, sound=False).compared
+    mode, _, read = compared.words.partition(";")[0].partition(": ")
+    number = _number(compared.sound)
+    return f"What separates it from {title}: in {mode}, {read}, where that would show {number}."
 
 
 @dataclass(frozen=True, slots=True)

@@ -39,7 +39,13 @@ class Said:
         self._belief, self._context = belief, context
         self._spoken = [term for term in belief.terms if term.words]
         self._faults = np.array([RANKED.index(h.fault) for h in belief.hypotheses])
-        self._likelihoods = np.exp([term.log_likelihood for term in self._spoken])
+        self._ratios = self._beside_the_others() if self._spoken else np.ones((0, len(self._faults)))
+
+    def _beside_the_others(self) -> Array:
+        """How many times as likely each answer is under each hypothesis as under those of other faults on average."""
+        likelihoods = np.exp([term.log_likelihood for term in self._spoken])
+        others = (self._faults[:, None] != self._faults).astype(float)
+        return np.asarray(likelihoods / (likelihoods @ (others / others.sum(axis=0))))
 
     def best(self, fault: Fault) -> int:
         """The likeliest hypothesis of a fault, by its place."""
@@ -71,13 +77,9 @@ class Said:
 
     def _by_tables(self, best: int) -> list[tuple[Term, float]]:
         """Answers at least so many times as likely, or as unlikely, under it as under the others on average."""
-        if not self._spoken:
-            return []
-        others = self._faults != self._faults[best]
-        ratios = self._likelihoods[:, best] / self._likelihoods[:, others].mean(axis=1)
         return [
             (term, float(np.log(ratio)))
-            for term, ratio in zip(self._spoken, ratios, strict=True)
+            for term, ratio in zip(self._spoken, self._ratios[:, best], strict=True)
             if ratio >= term.speaks or ratio * term.speaks <= 1
         ]
 
