@@ -25,9 +25,9 @@ class StaleError(Exception):
     """Somebody else changed it since it was read; nothing was written."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Entry:
-    """One thing recorded, in the order it was: a reading or an observation."""
+    """One thing recorded, in the order it was: a reading or an observation. The same object while it stays as it is."""
 
     run: str
     entry_key: str
@@ -130,7 +130,8 @@ def set_notes(connection: sqlite3.Connection, run_id: int, text: str, revision: 
 def entries(connection: sqlite3.Connection, visit_id: int) -> list[Entry]:
     """Everything recorded during a visit, taken back or not, in the order it was recorded."""
     rows = connection.execute(
-        """SELECT runs.key AS run, e.*, withdrawals.entry_key IS NOT NULL AS withdrawn FROM (
+        """SELECT runs.key, e.entry_key, e.recorded_at, withdrawals.entry_key IS NOT NULL, e.station, e.quantity, e.value,
+                  e.unit, e.method, e.at, e.code, e.observed FROM (
              SELECT run_id, entry_key, recorded_at, id, station, quantity, value, unit, method, at,
                     NULL AS code, NULL AS observed
              FROM readings WHERE run_id IN (SELECT id FROM runs WHERE visit_id = :visit)
@@ -142,22 +143,29 @@ def entries(connection: sqlite3.Connection, visit_id: int) -> list[Entry]:
            ORDER BY e.recorded_at, e.id""",
         {"visit": visit_id},
     )
-    return [_entry(row) for row in rows]
+    return [_entry(*row) for row in rows]
 
 
-def _entry(row: sqlite3.Row) -> Entry:
-    head = (row["run"], row["entry_key"], bool(row["withdrawn"]), row["recorded_at"])
-    if row["code"] is not None:
-        return Entry(*head, observation=_observation(row["code"], row["observed"]))
-    reading = _reading(row["station"], row["quantity"], row["value"], row["unit"], row["method"], row["at"])
-    return Entry(*head, reading=reading)
-
-
-# Remembered: an entry never changes.
+# Remembered: but for being taken back, an entry never changes.
 @lru_cache(maxsize=10_000)
-def _reading(
-    station: str, quantity: str, value: float, unit: str, method: str | None, at: str | None
-) -> Reading | None:
+def _entry(
+    run: str,
+    entry_key: str,
+    recorded_at: str,
+    withdrawn: bool,
+    station: str | None,
+    quantity: str | None,
+    value: float | None,
+    unit: str | None,
+    method: str | None,
+    at: str | None,
+    code: str | None,
+    observed: str | None,
+) -> Entry:
+    head = (run, entry_key, bool(withdrawn), recorded_at)
+    if code is not None:
+        seen = {"code": code, "value": json.loads(observed) if observed is not None else None}
+        return Entry(*head, observation=_if_known(Observation, json.dumps(seen)))
     said = {
         "station": station,
         "quantity": quantity,
@@ -166,13 +174,7 @@ def _reading(
         "method": method,
         "at": at,
     }
-    return _if_known(Reading, json.dumps(said))
-
-
-@lru_cache(maxsize=10_000)
-def _observation(code: str, observed: str | None) -> Observation | None:
-    value = json.loads(observed) if observed is not None else None
-    return _if_known(Observation, json.dumps({"code": code, "value": value}))
+    return Entry(*head, reading=_if_known(Reading, json.dumps(said)))
 
 
 def _if_known(model: type[M], text: str) -> M | None:

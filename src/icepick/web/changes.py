@@ -142,6 +142,8 @@ def _steps(old: Any, new: Any, path: str = "") -> Iterator[dict[str, Any]]:
             yield from _steps(old[name], new[name], f"{path}/{escape(name)}")
     elif isinstance(old, list) and isinstance(new, list):
         yield from _steps_of_list(old, new, path)
+    elif not isinstance(old, dict) or not isinstance(new, dict):
+        yield {"op": "replace", "path": path, "value": new}
     else:
         for step in jsonpatch.make_patch(old, new):
             yield step | {name: path + step[name] for name in ("path", "from") if name in step}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from functools import lru_cache
 
 from pydantic import AwareDatetime, BaseModel
 
@@ -117,6 +118,7 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
     )
 
 
+@lru_cache(maxsize=10_000)
 def _entry_view(one: Entry) -> EntryView:
     # Checked when it was entered, and there may be hundreds.
     return EntryView.model_construct(
