@@ -33,6 +33,12 @@ registerRoute(
   }),
 )
 
+// What only the server can answer does not pass through this worker, where the browser knows routes.
+self.addEventListener('install', (event: ExtendableEvent & { addRoutes?: (routes: object[]) => Promise<void> }) => {
+  const onlyTheServer = { or: [{ requestMethod: 'POST' }, { urlPattern: { pathname: '/api/*', search: '*since=*' } }] }
+  event.waitUntil(event.addRoutes?.([{ condition: onlyTheServer, source: 'network' }]) ?? Promise.resolve())
+})
+
 // A new version waits until whoever works here asks for it.
 self.addEventListener('message', (event) => {
   if ((event.data as { type?: string } | null)?.type === 'SKIP_WAITING') void self.skipWaiting()
