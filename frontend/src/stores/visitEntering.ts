@@ -1,5 +1,6 @@
 // What is entered in a run: readings, marks and looks, taken back and entered again.
 import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
+import { client } from '../api/client'
 import type { MarkCode, ObservationCode, Reading, VisitView } from '../api/types'
 import { figure } from '../walk/figures'
 import { useCatalogue } from './catalogue'
@@ -7,6 +8,13 @@ import { entryKey } from './entryKey'
 import { useOutbox, type Entry } from './outbox'
 import { useSettings } from './settings'
 import { spotKey, type Spot, type useCursor } from './visitCursor'
+
+/** Typed so long ago, a number counts as read when it was entered. */
+const TYPED_JUST_NOW_MS = 10_000
+
+const sameReading = (typed: Reading, entered: Reading) =>
+  Date.parse(entered.at!) - Date.parse(typed.at!) < TYPED_JUST_NOW_MS &&
+  (['station', 'quantity', 'value', 'unit', 'method'] as const).every((name) => typed[name] === entered[name])
 
 interface Into {
   view: ShallowRef<VisitView | null>
@@ -50,13 +58,28 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     return trayOf(at.station) === 'electrical' ? 'meter' : undefined
   }
 
+  const readingOf = ({ station, quantity }: Spot, value: number, unit: string): Reading => ({
+    station, quantity, value, unit: unit as 'degF',
+    method: instrumentAt({ station, quantity }) ?? settings.method, at: new Date().toISOString(),
+  })
+
+  /** What stands in the field, as it was when it was typed. */
+  let typed: Reading | null = null
+
+  /** The server examines what is being typed before it is entered: then the findings come at once. */
+  function foresee(at: Spot, value: number, unit: string) {
+    if (!view.value || outbox.stuck) return
+    typed = readingOf(at, value, unit)
+    const params = { path: { visit_id: view.value.id } }
+    void client.POST('/api/visits/{visit_id}/typed', { params, body: { run: runId.value, reading: typed } }).catch(() => undefined)
+  }
+
   /** Take a reading and move the cursor to the next place of the tray that has none; false where it could not be kept. */
   function take(at: Spot, value: number, unit: string): boolean {
     if (!view.value) return false
     const again = shown.value.has(spotKey(at))
-    const method = instrumentAt(at) ?? settings.method
-    const taken = post({ station: at.station, quantity: at.quantity, value, unit: unit as 'degF', method, at: new Date().toISOString() })
-    if (!taken) return false
+    const reading = readingOf(at, value, unit)
+    if (!post(typed && sameReading(typed, reading) ? typed : reading)) return false
     undone.value = []
     said.value = ''
     advance(again)
@@ -126,5 +149,5 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     said.value = `Entered again: ${inWords(again)}.`
   }
 
-  return { said, undone, marks, instrumentAt, take, mark, look, markRecording, takeBack, undo, redo }
+  return { said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo }
 }

@@ -2,6 +2,7 @@
 // Type a number, Enter, next station in walking order. The cursor never has to be fetched back.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
+import { watchDebounced } from '@vueuse/core'
 import { storeToRefs } from 'pinia'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
@@ -15,6 +16,10 @@ import KeyPad from './KeyPad.vue'
 import StationTag from './StationTag.vue'
 
 const emit = defineEmits<{ reopen: [] }>()
+
+/** A hand that rests so long may be through with a number. */
+const TYPED_MS = 50
+
 const visit = useVisit()
 const catalogue = useCatalogue()
 const { method, units } = storeToRefs(useSettings())
@@ -58,11 +63,24 @@ function enter() {
   field.value?.focus()
 }
 
+const read = (number: string) =>
+  readNumber(number, [bare.value, ...accepted.value], catalogue.catalogue?.suffixes ?? {}, asked.value?.possible)
+
+watchDebounced(
+  text,
+  () => {
+    const [number, ...more] = numbersOf(text.value)
+    const found = number === undefined || more.length ? null : read(number)
+    if (found && 'value' in found) visit.foresee(visit.spot, found.value, found.unit)
+  },
+  { debounce: TYPED_MS },
+)
+
 /** One number after the other, each at the place the one before led to. What can't be taken stays in the field. */
 function takeAll(numbers: string[]) {
   for (const [n, number] of numbers.entries()) {
     const rest = numbers.slice(n + 1)
-    const found = readNumber(number, [bare.value, ...accepted.value], catalogue.catalogue?.suffixes ?? {}, asked.value?.possible)
+    const found = read(number)
     if ('value' in found) {
       if (takeOne(found)) continue
     } else {

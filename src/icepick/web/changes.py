@@ -16,10 +16,11 @@ from jsonpointer import escape
 from pydantic import BaseModel, ConfigDict
 from pydantic_core import from_json
 
+from icepick.core.document.visit import Reading
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.closing import day_of_work
 from icepick.web.connection import stamp
-from icepick.web.visit_view import VisitView, visit_view
+from icepick.web.visit_view import VisitView, examine_with, visit_view
 
 
 class Step(BaseModel):
@@ -62,13 +63,13 @@ class _Memory:
         self.by_revision: OrderedDict[str, _Shown] = OrderedDict()
         self._latest: OrderedDict[tuple[int, UnitSystem], tuple[_Moment, _Shown]] = OrderedDict()
         self.looked_at: dict[int, UnitSystem] = {}
-        self._one_at_a_time = Lock()
+        self.one_at_a_time = Lock()
 
     def now(self, visit_id: int, units: UnitSystem) -> _Shown:
         if (known := self._known(visit_id, units)) is not None:
             return known
         # Who asks for what is being worked out waits for it; two at once would take as long as one after the other.
-        with self._one_at_a_time:
+        with self.one_at_a_time:
             if (known := self._known(visit_id, units)) is not None:
                 return known
             at = _moment()
@@ -131,6 +132,20 @@ def look_ahead(visit_id: int) -> None:
     memory = _memory()
     if visit_id in memory.looked_at:
         memory.now(visit_id, memory.looked_at[visit_id])
+
+
+def look_further_ahead(visit_id: int, run: str, reading: Reading) -> bool:
+    """Examine a visit that somebody looks at with a reading that is being typed; not while another is examined, for what was
+    entered goes before what may be."""
+    memory = _memory()
+    units = memory.looked_at.get(visit_id)
+    if units is None or not memory.one_at_a_time.acquire(blocking=False):
+        return False
+    try:
+        examine_with(visit_id, run, reading, units)
+    finally:
+        memory.one_at_a_time.release()
+    return True
 
 
 def _steps(old: Any, new: Any, path: str = "") -> Iterator[dict[str, Any]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
 
@@ -116,6 +117,18 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
             "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
         }
     )
+
+
+def examine_with(visit_id: int, run: str, reading: Reading, units: UnitSystem) -> None:
+    """Examine a visit as it would be with one reading more; who asks for that examination then has it at once."""
+    found = found_visit(visit_id)
+    runs = [
+        one.model_copy(update={"readings": [*one.readings, reading]}) if one.id == run else one
+        for one in found.document.runs
+    ]
+    with_it = replace(found, document=found.document.model_copy(update={"runs": runs}))
+    before = store.visits_before(connection(), found, MOST_EARLIER)
+    examined(Followed(with_it, before), practice(connection()), units)
 
 
 @lru_cache(maxsize=10_000)

@@ -34,7 +34,7 @@ from icepick.store.practice import practice
 from icepick.store.receipts import once
 from icepick.store.recordings import holds_key
 from icepick.store.units import add_unit, find_unit
-from icepick.web.changes import Changes, changes, look_ahead
+from icepick.web.changes import Changes, changes, look_ahead, look_further_ahead
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.equipment import SiteAndUnit
@@ -87,6 +87,13 @@ class NewReading(Document):
 
     run: RunId
     entry_key: EntryKey
+    reading: Reading
+
+
+class Typed(Document):
+    """A reading as it stands in the field, not entered yet."""
+
+    run: RunId
     reading: Reading
 
 
@@ -146,6 +153,12 @@ class Kept(BaseModel):
     """What was sent is on disk; what it changes of the visit is asked for next."""
 
     entry_key: str
+
+
+class Foreseen(BaseModel):
+    """Whether the visit was examined with what is being typed."""
+
+    ready: bool
 
 
 class Closed(BaseModel):
@@ -284,6 +297,12 @@ def take_reading(visit_id: int, body: NewReading) -> Kept:
             refuse_closed(db, visit_id)
             _refuse_more_than_fit(row)
     return Kept(entry_key=body.entry_key)
+
+
+@api.endpoint("post", "/visits/<int:visit_id>/typed", accepts=Typed, gives=Foreseen)
+def foresee(visit_id: int, body: Typed) -> Foreseen:
+    """Examine the visit as it will be once this reading is entered, so that the findings are there at once. Keeps nothing."""
+    return Foreseen(ready=look_further_ahead(visit_id, body.run, body.reading))
 
 
 @api.endpoint(
