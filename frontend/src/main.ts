@@ -1,3 +1,4 @@
+import './early'
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css'
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css'
 import 'bootstrap/dist/css/bootstrap.min.css'

@@ -1,10 +1,11 @@
 // The one way to the server.
 import createClient from 'openapi-fetch'
+import { fetchOrTakeUp } from './early'
 import { answered, silent } from './line'
 import type { paths } from './schema'
 import type { ProblemDetails } from './types'
 
-export const client = createClient<paths>({ baseUrl: '' })
+export const client = createClient<paths>({ baseUrl: '', fetch: fetchOrTakeUp })
 client.use({
   onResponse: ({ response }) => answered(response),
   onError: () => silent(),

@@ -7,7 +7,7 @@ import { useSettings } from '../stores/settings'
 import { silentSince } from '../api/line'
 import { isRemembered } from '../stores/memory'
 import { useVisit } from '../stores/visit'
-import { addressOf } from '../stores/visitFeed'
+import { addressOf } from '../api/early'
 import OutboxNote from './OutboxNote.vue'
 
 const { theme, units } = storeToRefs(useSettings())

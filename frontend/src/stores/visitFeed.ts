@@ -2,6 +2,7 @@
 import type { Operation } from 'rfc6902'
 import { computed, type ShallowRef } from 'vue'
 import { ask, client } from '../api/client'
+import { addressOf } from '../api/early'
 import type { UnitSystem, VisitView } from '../api/types'
 import { useCatalogue } from './catalogue'
 import { learn, remember, rememberedSince } from './memory'
@@ -11,9 +12,6 @@ import { patched } from './sharing'
 
 const STALE_AFTER_MS = 1900
 const REMEMBER_AFTER_MS = 1500
-
-/** Where a visit is asked for whole. */
-export const addressOf = (visit: number, units: UnitSystem) => `/api/visits/${visit}/changes?units=${units}`
 
 interface Told {
   view: ShallowRef<VisitView | null>
