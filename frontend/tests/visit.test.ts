@@ -56,6 +56,22 @@ describe('a visit on screen', () => {
     expect(useOutbox().entries).toEqual([])
   })
 
+  it('has a number looked at while it is typed, and enters it as of then; another one, or one typed long ago, as of now', async () => {
+    const asked = (what: string) => server.sent.filter((one) => one.path.endsWith(what)).map((one) => one.body.reading as { value: number; at: string })
+    const enter = async (value: number, typedFor = 0) => {
+      visit.foresee(DISCHARGE, 161, 'degF')
+      await settle(typedFor)
+      visit.take(DISCHARGE, value, 'degF')
+      await settle()
+      return asked('/readings').at(-1)!
+    }
+    expect(await enter(161, 400)).toEqual(asked('/typed').at(-1))
+    expect(asked('/readings').length).toBe(1)
+    const other = await enter(162, 400)
+    expect([other.value, Date.parse(other.at)]).toEqual([162, Date.now()])
+    expect(Date.parse((await enter(161, 15_000)).at)).toBe(Date.now())
+  })
+
   it('looks for what others did every other second, and no more often where nobody answers', async () => {
     const asked = async (ms: number) => {
       const before = server.sent.length

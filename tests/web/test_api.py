@@ -12,6 +12,7 @@ from jsonschema import Draft202012Validator
 
 from builders import SPLIT_UNIT, VALVE_PIPES, reading
 from icepick.core.document.visit import parse_visit
+from icepick.core.examine import examine
 from icepick.web import create_app, openapi
 from icepick.web.security import MAX_BODY
 from plant import PSI, fluid, kelvin
@@ -160,6 +161,48 @@ def test_a_practice_limit_changed_elsewhere_is_a_change_of_the_visit(client, vis
     assert before["whole"]["examination"]["outcome"] == "fail"
     assert client.put("/api/handbook/limits/valve_suction_rise", json={"value": 12}).status_code == 200
     assert changes(client, visit, before["revision"]).json["revision"] != before["revision"]
+
+
+def test_what_is_being_typed_is_examined_before_it_is_entered_and_nothing_of_it_kept(
+    client, visit, monkeypatch
+):
+    examined = []
+
+    def watched(document, *rest):
+        examined.append(document)
+        return examine(document, *rest)
+
+    monkeypatch.setattr("icepick.web.examined.examine", watched)
+
+    def typed(value, **more):
+        reading = {
+            "station": "discharge_line",
+            "quantity": "temperature",
+            "value": value,
+            "unit": "degF",
+            "method": "clamp",
+            "at": "2026-11-27T09:30:00.120Z",
+        } | more
+        ahead = {"run": "run-1", "reading": reading}
+        return client.post(f"/api/visits/{visit['id']}/typed", json=ahead), reading
+
+    assert typed(170)[0].json == {"ready": False}, "nobody looks at it"
+    revision = changes(client, visit).json["revision"]
+    changes(client, visit, revision)
+    examined.clear()
+    (answer, reading), other = typed(171.5), typed(20.25, station="common_suction")
+    assert (answer.json, other[0].json) == ({"ready": True}, {"ready": True})
+    assert len(examined) == 2
+    assert changes(client, visit, revision).json["steps"] == []
+    assert typed(99_999)[0].status_code == 422
+
+    entered = {"run": "run-1", "entry_key": "typed-first", "reading": reading}
+    assert client.post(f"/api/visits/{visit['id']}/readings", json=entered).status_code == 201
+    shown = changes(client, visit).json["whole"]
+    assert len(examined) == 2, "it was there"
+    document = parse_visit(client.get(f"/api/visits/{visit['id']}/document").text)
+    assert shown["examination"] == json.loads(examine(document).model_dump_json())
+    assert [one["value"] for one in shown["visit"]["runs"][0]["readings"]] == [171.5]
 
 
 def test_answers_are_packed_for_a_slow_line(client, visit):

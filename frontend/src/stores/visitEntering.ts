@@ -80,6 +80,7 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     const again = shown.value.has(spotKey(at))
     const reading = readingOf(at, value, unit)
     if (!post(typed && sameReading(typed, reading) ? typed : reading)) return false
+    typed = null
     undone.value = []
     said.value = ''
     advance(again)
