@@ -16,13 +16,18 @@ export const useBook = defineStore('book', () => {
   }
 
   const machine = shallowRef<MachineSheet | null>(null)
+  /** What is stated of it in other units than the screen's, converted; nothing while that is on its way. */
+  const stated = shallowRef<MachineSheet['stated']>({})
 
   let sized = 0
   /** Size the machine of a unit, in the units the screen is in. */
   async function size(unit: Unit) {
     const mine = ++sized
+    stated.value = {}
     const found = await ask(client.POST('/api/units/machine', { params: { query: { units: useSettings().units } }, body: unit }))
-    if (mine === sized) machine.value = found
+    if (mine !== sized) return
+    machine.value = found
+    stated.value = found.stated
   }
 
   /** What a unit should do in any weather. */
@@ -63,5 +68,5 @@ export const useBook = defineStore('book', () => {
     }
   }
 
-  return { units, preview, machine, load, look, size, chart, add, revise }
+  return { units, preview, machine, stated, load, look, size, chart, add, revise }
 })

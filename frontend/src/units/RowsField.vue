@@ -7,10 +7,11 @@ import QuantityField from './QuantityField.vue'
 interface Column<U> {
   name: string
   units: readonly U[]
+  difference?: boolean
 }
 type Cell<U> = { value: number; unit: U } | null
 type Row = [Cell<A>, Cell<B>]
-defineProps<{ id: string; label: string; first: Column<A>; second: Column<B> }>()
+defineProps<{ id: string; label: string; first: Column<A>; second: Column<B>; at: string }>()
 /** Whole rows only; a half-filled one waits here. */
 const rows = defineModel<[{ value: number; unit: A }, { value: number; unit: B }][]>({ required: true })
 
@@ -38,8 +39,8 @@ function remove(index: number) {
   <fieldset>
     <legend>{{ label }}</legend>
     <div v-for="(row, index) in drafts" :key="index" class="row-line">
-      <QuantityField :id="`${id}-a-${index}`" :label="first.name" :units="first.units" :model-value="row[0]" @update:model-value="(cell) => put(index, 0, cell)" />
-      <QuantityField :id="`${id}-b-${index}`" :label="second.name" :units="second.units" :model-value="row[1]" @update:model-value="(cell) => put(index, 1, cell)" />
+      <QuantityField :id="`${id}-a-${index}`" :at="`${at}/${index}/${first.name}`" :label="first.name" :units="first.units" :difference="first.difference" :model-value="row[0]" @update:model-value="(cell) => put(index, 0, cell)" />
+      <QuantityField :id="`${id}-b-${index}`" :at="`${at}/${index}/${second.name}`" :label="second.name" :units="second.units" :difference="second.difference" :model-value="row[1]" @update:model-value="(cell) => put(index, 1, cell)" />
       <BButton :aria-label="`Remove row ${index + 1}`" @click="remove(index)">−</BButton>
     </div>
     <BButton @click="drafts.push([null, null])">+ row</BButton>

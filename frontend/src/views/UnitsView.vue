@@ -135,8 +135,9 @@ const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.n
 const parts = computed(() => ({ ...draft.value.unit, label: 'preview' }))
 watch(parts, (unit) => attempt(() => book.look(unit)), { immediate: true, deep: true })
 const machineOpen = ref(false)
-const showMachine = (open: boolean) => (machineOpen.value = open)
-watch([parts, machineOpen, () => settings.units], ([unit, open]) => open && attempt(() => book.size(unit)), { deep: true })
+const makerOpen = ref(false)
+const isOpen = (event: Event) => (event.target as HTMLDetailsElement).open
+watch([parts, () => machineOpen.value || makerOpen.value, () => settings.units], ([unit, open]) => open && attempt(() => book.size(unit)), { deep: true })
 const setAside = computed(() => book.units?.find((entry) => entry.id === draft.value.id)?.set_aside ?? [])
 const visits = shallowRef<VisitList | null>(null)
 watch(
@@ -163,7 +164,7 @@ onMounted(() => attempt(book.load))
     <section class="builder panel" aria-label="Builder">
       <p v-if="lost" class="alert-line" role="alert">There is no unit {{ which }}. <RouterLink class="btn btn-sm" :to="address(draft.id)">back to the form</RouterLink></p>
       <UnitForm v-model="draft.unit" v-model:site="draft.site.name" v-model:elevation="elevation" :site-fixed="draft.id !== null" :sites="sites" />
-      <details>
+      <details @toggle="makerOpen = isOpen($event)">
         <summary>manufacturer's data and nameplate</summary>
         <MakerFields v-model="draft.unit" />
       </details>
@@ -191,7 +192,7 @@ onMounted(() => attempt(book.load))
       </div>
       <SetAside :words="setAside" />
       <AdviceList class="advice" :advice="book.preview.advice" />
-      <details @toggle="showMachine(($event.target as HTMLDetailsElement).open)">
+      <details @toggle="machineOpen = isOpen($event)">
         <summary>the machine: what this unit is sized for</summary>
         <div v-if="book.machine" class="machine" tabindex="0" role="region" aria-label="The machine of this unit"><MachineTable :sheet="book.machine" /></div>
       </details>

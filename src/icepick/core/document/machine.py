@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from icepick.core.document.base import Document, Temperature
-from icepick.core.document.examination import Fault
+from icepick.core.document.examination import Fault, PlainQuantity
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 
@@ -54,7 +54,7 @@ class SpreadRow(Document):
 
 class MachineSheet(Document):
     """The machine of a unit. ``sized`` is false where it can't be sized; ``field`` and ``why`` then say what stands in the
-    way."""
+    way. ``stated`` gives what was stated of the unit in other units than these, converted, by its JSON pointer."""
 
     format: Literal["icepick-machine"] = "icepick-machine"
     version: Literal[1] = 1
@@ -65,6 +65,7 @@ class MachineSheet(Document):
     duties: list[Duty] = Field(default=[])
     rows: list[SheetRow] = Field(default=[])
     unknown: list[SpreadRow] = Field(default=[])
+    stated: dict[str, PlainQuantity] = Field(default={})
 
 
 class ChartAsked(Document):

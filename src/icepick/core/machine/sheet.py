@@ -9,6 +9,7 @@ import numpy as np
 
 from icepick.core.document.machine import Duty, MachineSheet, SheetRow, SpreadRow
 from icepick.core.document.roles import FlowMode, Side
+from icepick.core.document.stated import stated_in
 from icepick.core.document.visit import Unit
 from icepick.core.document.wording import display
 from icepick.core.machine.figures import figures
@@ -42,10 +43,11 @@ def sheet(unit: Unit, units: UnitSystem = "field") -> MachineSheet:
     MachineSheet
         With ``sized`` false, and why, where it can't be sized.
     """
+    stated = stated_in(unit, units)
     try:
         machine = size(unit)
     except UnsizedError as error:
-        return MachineSheet(label=unit.label, sized=False, field=error.field, why=error.why)
+        return MachineSheet(label=unit.label, sized=False, field=error.field, why=error.why, stated=stated)
     paper = _Paper(unit, machine, units)
     return MachineSheet(
         label=unit.label,
@@ -62,6 +64,7 @@ def sheet(unit: Unit, units: UnitSystem = "field") -> MachineSheet:
             )
             for one in unknowns(unit, machine.meters["cooling"].kind in ORIFICES)
         ],
+        stated=stated,
     )
 
 
