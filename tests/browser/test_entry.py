@@ -1,26 +1,39 @@
 """Entry that can't mislead: what is typed is what stands, and one press is one thing."""
 
 import re
+from uuid import uuid4
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from builders import SPLIT_UNIT
 from conftest import Server, open_page
 
 
+@pytest.fixture(scope="module")
+def shop(tmp_path_factory):
+    """A server for all: each test starts a call of its own."""
+    server = Server(tmp_path_factory.mktemp("entry"), "serve")
+    server.start()
+    yield server
+    server.kill()
+
+
 @pytest.fixture
-def walk(browser, server: Server):
+def walk(browser, shop: Server):
     """An empty visit in heating, the cursor in the field."""
-    page = _started(browser, server)
+    page = _started(browser, shop)
     yield page
     page.context.close()
 
 
-def _started(browser, server: Server, **options) -> Page:
-    page = open_page(browser, server, "/calls", **options)
-    page.locator("#unit-site").fill("Net Loft")
-    page.locator("#unit-label").fill("Slipway")
-    page.get_by_role("button", name="heating", exact=True).click()
+def _started(browser, shop: Server, **options) -> Page:
+    page = open_page(browser, shop, "/handbook", **options)
+    unit = {"site": {"name": "Net Loft"}, "unit": SPLIT_UNIT}
+    call = {"entry_key": uuid4().hex, "new_unit": unit, "run": {"mode": "heating"}}
+    visit = page.request.post("/api/visits", data=call).json()["id"]
+    page.goto(f"/visits/{visit}")
+    page.locator("#reading").click()
     expect(page.locator("#reading")).to_be_focused()
     return page
 
@@ -47,8 +60,13 @@ def label(page: Page):
     return page.locator(".entry label")
 
 
+def of_visit(page: Page, what: str) -> str:
+    """Where something of the visit on screen is asked for."""
+    return f"/api/visits/{page.url.rsplit('/', 1)[1]}/{what}"
+
+
 def stored(page: Page) -> list[dict]:
-    return page.request.get("/api/visits/1/document").json()["runs"][0]["readings"]
+    return page.request.get(of_visit(page, "document")).json()["runs"][0]["readings"]
 
 
 def test_thousands_are_read_as_the_app_prints_them_and_what_has_two_meanings_is_asked(walk):
@@ -138,8 +156,8 @@ def test_one_press_is_one_thing_and_an_empty_run_or_visit_can_be_removed(browser
     page.context.close()
 
 
-def test_numbers_by_thumb_on_a_keypad_of_our_own(browser, server: Server):
-    page = _started(browser, server, viewport={"width": 390, "height": 800}, has_touch=True, is_mobile=True)
+def test_numbers_by_thumb_on_a_keypad_of_our_own(browser, shop: Server):
+    page = _started(browser, shop, viewport={"width": 390, "height": 800}, has_touch=True, is_mobile=True)
     field = page.locator("#reading")
     field.tap()
     pad = page.get_by_role("group", name="Keypad")
@@ -163,13 +181,13 @@ def test_numbers_by_thumb_on_a_keypad_of_our_own(browser, server: Server):
     page.context.close()
 
 
-def test_the_draft_of_a_note_keeps_the_text_it_began_from(walk, browser, server: Server):
+def test_the_draft_of_a_note_keeps_the_text_it_began_from(walk):
     walk.keyboard.press("Escape")
     walk.keyboard.press("9")
     notes = walk.get_by_label("Notes on this run")
     notes.fill("mine")
     body = {"data": {"text": "theirs"}, "headers": {"If-Match": '"0"'}}
-    assert walk.request.put("/api/visits/1/runs/run-1/notes", **body).status == 200
+    assert walk.request.put(of_visit(walk, "runs/run-1/notes"), **body).status == 200
     # Away and back: the draft is taken up again, with the ground it stood on.
     walk.get_by_role("button", name="1 circuit").click()
     walk.get_by_role("button", name="9 notes").click()

@@ -21,7 +21,7 @@ from icepick.core.practice import IN_ORDER, LIMITS, Practice, PracticeError, lim
 from icepick.core.properties.quantities import Kind
 
 DRAWN = settings(
-    max_examples=200, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True, database=None
+    max_examples=80, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True, database=None
 )
 
 

@@ -79,10 +79,10 @@ def test_nothing_is_held_against_it_in_any_weather(refrigerant, mode):
             assert hot or found.outcome in ("pass", "watch")
 
 
-@pytest.mark.parametrize("kind", ["inverter", "two_stage"])
-def test_part_load_is_no_fault(kind):
+@pytest.mark.parametrize(("kind", "first"), [("inverter", 0), ("two_stage", 1)])
+def test_part_load_is_no_fault(kind, first):
     for mode, outdoors in OUTDOORS.items():
-        for outdoor in outdoors:
+        for outdoor in outdoors[first::2]:
             indoor = 70 if mode == "heating" else 76
             does = duty("R-410A", mode, outdoor, indoor, speed=0.55)
             slow = healthy(
@@ -104,7 +104,7 @@ def test_part_load_is_no_fault(kind):
 def test_little_read_of_it_accuses_nobody(layout):
     """Any handful of readings of a sound machine: no part is named, and what is missing is asked for."""
     chance = random.Random(layout)
-    for _ in range(8):
+    for _ in range(4):
         mode = chance.choice(["heating", "cooling"])
         water = TRUTH[layout][0]["source"] == "water"
         outdoor = chance.choice((LOOP if water else OUTDOORS)[mode])

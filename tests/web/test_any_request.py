@@ -49,7 +49,7 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
     refused, wrong = 0, []
 
     @settings(
-        max_examples=1000,
+        max_examples=400,
         deadline=None,
         suppress_health_check=list(HealthCheck),
         derandomize=True,
@@ -67,7 +67,7 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
 
     ask()
     assert wrong == []
-    assert sum(answered.values()) >= 2000
+    assert sum(answered.values()) >= 800
     assert min(answered.values()) > 0, answered
     assert 0.1 < refused / sum(answered.values()) < 0.95, "both sound and unsound requests were made"
     assert client.get("/api/visits/1").status_code == 200
