@@ -1,9 +1,16 @@
 """Conversions against published definitions."""
 
+import json
+import sys
+from pathlib import Path
+
 import pytest
 
 from icepick.core.properties.moist_air import standard_pressure
 from icepick.core.properties.quantities import UNITS, Kind, from_si, spread_to_si, to_si
+
+sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
+import make_units
 
 
 @pytest.mark.parametrize(
@@ -25,6 +32,16 @@ from icepick.core.properties.quantities import UNITS, Kind, from_si, spread_to_s
 )
 def test_published_factors(value, unit, kind, si):
     assert to_si(value, unit, kind) == pytest.approx(si, rel=2e-7)
+
+
+def test_the_lines_that_are_shipped_are_those_of_pint():
+    shipped = json.loads(make_units.OUT.read_text("utf-8"))
+    found = make_units.lines()
+    assert shipped.keys() == found.keys()
+    for kind, units in found.items():
+        assert shipped[kind].keys() == units.keys()
+        for unit, line in units.items():
+            assert shipped[kind][unit] == pytest.approx(line, rel=1e-12), (kind, unit)
 
 
 @pytest.mark.parametrize("kind", list(Kind))

@@ -1,15 +1,17 @@
 """Units at the border: field units in, SI inside, field units out.
 
 Inside the core every value is in K, K of difference, Pa (absolute), Pa of difference, A, V, ohm,
-m³/s, W, s, m, or a plain ratio. The documents carry the units of the trade. Each pair of units is
-converted by ``pint`` once; the straight line found that way is kept and used from then on.
+m³/s, W, s, m, or a plain ratio. The documents carry the units of the trade. The straight line from each of
+them to SI is made from ``pint`` by ``tools/make_units.py`` and shipped: pint takes longer to load than all else here.
 """
 
 from __future__ import annotations
 
+import json
 from enum import StrEnum
 from functools import cache
-from typing import Literal
+from importlib.resources import files
+from typing import Literal, cast
 
 from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE
 
@@ -183,64 +185,23 @@ SUFFIXES: dict[str, str] = {
 }
 """What a technician may type behind a number, in lower case, and the unit it stands for."""
 
-_PINT_NAMES = {
-    "psi": "psi",
-    "psia": "psi",
-    "kPa_abs": "kPa",
-    "bar_abs": "bar",
-    "gpm": "gallon/minute",
-    "L/min": "liter/minute",
-    "L/s": "liter/second",
-    "cfm": "foot**3/minute",
-    "m3/h": "meter**3/hour",
-    "Btu/h": "Btu/hour",
-    "ton": "refrigeration_ton",
-    "Btu/lb": "Btu/pound",
-    "kJ/kg": "kilojoule/kilogram",
-    "1": "dimensionless",
-}
-_SI = {
-    Kind.TEMPERATURE: "kelvin",
-    Kind.TEMPERATURE_DIFFERENCE: "delta_degC",
-    Kind.PRESSURE: "pascal",
-    Kind.PRESSURE_DIFFERENCE: "pascal",
-    Kind.CURRENT: "ampere",
-    Kind.VOLTAGE: "volt",
-    Kind.RESISTANCE: "ohm",
-    Kind.WINDING: "ohm",
-    Kind.WATER_FLOW: "meter**3/second",
-    Kind.AIR_FLOW: "meter**3/second",
-    Kind.POWER: "watt",
-    Kind.ELECTRICAL_POWER: "watt",
-    Kind.TIME: "second",
-    Kind.LENGTH: "meter",
-    Kind.RELATIVE_HUMIDITY: "dimensionless",
-    Kind.RATIO: "dimensionless",
-    Kind.SHARE: "dimensionless",
-    Kind.FLUID_FACTOR: "dimensionless",
-    Kind.SPECIFIC_ENTHALPY: "joule/kilogram",
-    Kind.STATE: "dimensionless",
-}
 _GAUGE = frozenset({"psi", "kPa", "bar"})
 
 
 @cache
 def _line(kind: Kind, unit: str) -> tuple[float, float, bool]:
-    """Scale and offset that take a number in ``unit`` to SI, asked of pint at two points; and whether it is a gauge's,
-    to which the air's pressure has to be added."""
+    """Scale and offset that take a number in ``unit`` to SI; and whether it is a gauge's, to which the air's pressure has to
+    be added."""
     if unit not in UNITS[kind]:
         raise ValueError(f"{unit!r} is not a unit of {kind.value}; use one of {', '.join(UNITS[kind])}")
-    import pint  # imported when first needed: it takes longer to load than the rest of the core
-
-    registry = _registry(pint)
-    name = _PINT_NAMES.get(unit, unit)
-    at_0, at_1 = (registry.Quantity(x, name).to(_SI[kind]).magnitude for x in (0.0, 1.0))
-    return at_1 - at_0, at_0, kind is Kind.PRESSURE and unit in _GAUGE
+    scale, offset = _lines()[kind.value][unit]
+    return scale, offset, kind is Kind.PRESSURE and unit in _GAUGE
 
 
 @cache
-def _registry(pint):  # type: ignore[no-untyped-def]
-    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+def _lines() -> dict[str, dict[str, tuple[float, float]]]:
+    text = files("icepick.core.properties").joinpath("data/units.json").read_text("utf-8")
+    return cast(dict[str, dict[str, tuple[float, float]]], json.loads(text))
 
 
 def to_si(value: float, unit: str, kind: Kind, atmosphere: float = SEA_LEVEL_PRESSURE) -> float:
