@@ -1,4 +1,4 @@
-"""Two thousand requests drawn from the API's own description, right ones and wrong ones: none is the server's mistake."""
+"""A thousand requests drawn from the API's own description, right ones and wrong ones: none is the server's mistake."""
 
 import schemathesis
 from hypothesis import HealthCheck, given, settings
@@ -49,7 +49,7 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
     refused, wrong = 0, []
 
     @settings(
-        max_examples=400,
+        max_examples=500,
         deadline=None,
         suppress_health_check=list(HealthCheck),
         derandomize=True,
@@ -67,8 +67,11 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
 
     ask()
     assert wrong == []
-    assert sum(answered.values()) >= 800
-    assert min(answered.values()) > 0, answered
+    assert sum(answered.values()) >= 1000
+    for operation in operations:
+        if operation.body or operation.path_parameters:
+            assert answered[operation.label] > 0, answered
+        else:  # There is next to nothing to draw.
+            assert client.get(operation.path).status_code == 200
     assert 0.1 < refused / sum(answered.values()) < 0.95, "both sound and unsound requests were made"
     assert client.get("/api/visits/1").status_code == 200
-    assert client.get("/api/visits").status_code == 200
