@@ -71,6 +71,7 @@ test: check build browser build/fixtures.json
 bench: build browser
 	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max
 	$(PY) benchmarks/screen.py
+	$(PY) benchmarks/weight.py
 	$(PY) benchmarks/convergence.py
 	$(PY) benchmarks/healthy.py
 	$(PY) benchmarks/diagnosis.py
