@@ -61,8 +61,9 @@ def told(context: RunContext) -> Told:
     return Told(readings, figures, basis, _corners(context, found), _furthest(context, found, readings))
 
 
-def _circuits(context: RunContext) -> set[str]:
-    return {code for current in context.readings.all() if "_circuit:" in (code := current.reading.station)}
+def _circuits(context: RunContext) -> list[str]:
+    codes = (current.reading.station for current in context.readings.all())
+    return list(dict.fromkeys(code for code in codes if "_circuit:" in code))
 
 
 def _places(context: RunContext, found: Expected) -> list[tuple[str, str, Value]]:
