@@ -121,6 +121,21 @@ def test_a_unit_that_was_changed_and_not_saved_is_asked_about(page):
     expect(page.get_by_role("alert")).to_contain_text("There is no unit 4711.")
 
 
+def test_what_is_printed_on_a_plate_stands_beside_the_units_of_the_screen(page):
+    page.evaluate("localStorage.setItem('icepick.units', 'metric')")
+    units = page.request.get("/api/units").json()["units"]
+    workshop = next(one["id"] for one in units if one["site"]["name"] == "Ferry Workshop")
+    page.goto(f"/units/{workshop}")
+    page.get_by_text("manufacturer's data and nameplate").click()
+    builder = page.get_by_role("region", name="Builder")
+    expect(builder.get_by_label("Nominal capacity", exact=True)).to_have_value("36000")
+    expect(builder.get_by_text("= 10.6 kW")).to_be_visible()  # 0.29307 W to the Btu/h
+    builder.get_by_label("Nominal capacity", exact=True).fill("24000")
+    page.keyboard.press("Tab")
+    expect(builder.get_by_text("= 7.0 kW")).to_be_visible()
+    expect(builder.get_by_text("= 10.6 kW")).to_have_count(0)
+
+
 def test_the_cursor_stays_in_the_page(page):
     at_work(page, visit_at(page, "Boat Shed"))
     where = "document.activeElement === document.body ? 'lost' : document.activeElement.tagName"

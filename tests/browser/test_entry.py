@@ -1,6 +1,7 @@
 """Entry that can't mislead: what is typed is what stands, and one press is one thing."""
 
 import re
+from datetime import datetime
 from uuid import uuid4
 
 import pytest
@@ -81,6 +82,27 @@ def test_thousands_are_read_as_the_app_prints_them_and_what_has_two_meanings_is_
     which.get_by_role("button", name="1234 cfm").click()
     expect(tag(walk, "indoor_airflow", "flow")).to_contain_text("1,234")
     expect(walk.locator("#reading")).to_be_focused()
+
+
+def test_what_is_typed_is_looked_at_before_it_is_entered(walk):
+    typed = []
+    walk.on(
+        "request", lambda asked: typed.append(asked.post_data_json) if asked.url.endswith("/typed") else None
+    )
+    go(walk, "airflow")
+    walk.keyboard.type("1,234")  # two numbers it may be: neither is taken for granted
+    walk.wait_for_timeout(200)
+    assert typed == []
+    walk.keyboard.press("Control+a")
+    with walk.expect_request("**/typed"):
+        walk.keyboard.type("1150")
+    walk.wait_for_timeout(100)
+    walk.keyboard.press("Enter")
+    expect(tag(walk, "indoor_airflow", "flow")).to_contain_text("1,150")
+    expect(walk.locator(".pending")).to_have_count(0)
+    ahead, entered = typed[-1]["reading"], stored(walk)[-1]
+    assert [entered["value"], ahead["value"]] == [1150, 1150]
+    assert datetime.fromisoformat(entered["at"]) == datetime.fromisoformat(ahead["at"])
 
 
 def test_a_refused_number_goes_when_a_right_one_stands_in_its_place(walk):

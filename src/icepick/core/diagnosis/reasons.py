@@ -68,7 +68,6 @@ class Reason:
 
     compared: Compared
     strength: float
-    alike: str
 
 
 def reasons(fit: Fit, own: Fitted, against: Fitted, *, sound: bool) -> list[Reason]:
@@ -131,7 +130,7 @@ class _Found:
 def _reason(context: RunContext, one: _Found, sound: bool) -> Reason:
     pair = (one.here, one.there) if sound else (one.there, one.here)
     compared = _compared(context, one.told, one.measured, *pair, sound)
-    return Reason(compared, one.strength, one.told.alike)
+    return Reason(compared, one.strength)
 
 
 def apart(fit: Fit, first: Fitted, second: Fitted, title: str) -> str:
