@@ -17,7 +17,7 @@ from icepick.core.machine.faults import FAULTS
 from icepick.core.machine.parameters import PARAMETERS, shown_of
 from icepick.core.machine.unknowns import unknowns
 from icepick.core.practice import LIMITS
-from icepick.core.properties.quantities import SYMBOLS
+from icepick.core.properties.quantities import symbol
 
 DOCS = Path(__file__).parents[1] / "docs"
 
@@ -38,7 +38,7 @@ def practice_limits() -> str:
     for limit in LIMITS:
         parts += [
             f"## `{limit.name}`",
-            f"{limit.default:g} {SYMBOLS[limit.unit]} · {limit.standing}".replace("  ", " "),
+            f"{limit.default:g} {symbol(limit.unit, limit.kind)} · {limit.standing}".replace("  ", " "),
             wrapped(limit.reason),
         ]
     return "\n\n".join(parts) + "\n"

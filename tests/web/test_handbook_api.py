@@ -339,6 +339,17 @@ def test_a_limit_of_the_shops_own_judges_and_can_be_given_back(client):
     assert rise()["status"] == "fail"
 
 
+def test_a_difference_of_pressures_is_above_nothing(client):
+    """Lost in a line, asked of a valve: psi. What a gauge shows: psig. [common practice]"""
+    limits = {row["name"]: row for row in client.get("/api/handbook").json["limits"]}
+    of_pressure = {name for name, row in limits.items() if row["unit"].startswith("psi")}
+    assert "condenser_drop" in of_pressure
+    assert {limits[name]["unit"] for name in of_pressure} == {"psi"}
+    assert {limits[name]["shown"]["metric"]["unit"] for name in of_pressure} == {"kPa"}
+    catalogue = client.get("/api/catalogue").json
+    assert (catalogue["symbols"]["psi"], catalogue["difference_symbols"]["psi"]) == ("psig", "psi")
+
+
 def test_every_limit_says_where_it_stands_and_why(client):
     book = client.get("/api/handbook").json
     names = [row["name"] for row in book["limits"]]

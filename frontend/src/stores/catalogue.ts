@@ -34,6 +34,10 @@ export const useCatalogue = defineStore('catalogue', () => {
   const short = (code: string) => onUnit.value[code] ?? (code.includes(':') ? named(station(code)?.short, code) : (station(code)?.short ?? code))
   const title = (code: string) => (code.includes(':') ? named(station(code)?.title, code) : (station(code)?.title ?? code))
   const symbol = (unit: string) => catalogue.value?.symbols[unit] ?? unit
+  /** Behind a difference of pressures, which is above nothing. */
+  const symbolOfDifference = (unit: string) => catalogue.value?.difference_symbols[unit] ?? symbol(unit)
+  /** Behind what a check or an indicator measures. */
+  const symbolOf = (rule: string, unit: string) => (catalogue.value?.differences.includes(rule) ? symbolOfDifference(unit) : symbol(unit))
   const word = (vocabulary: string, code: string) => catalogue.value?.words[vocabulary]?.[code] ?? code
   /** A quantity at its place: *Common suction port, pressure*; a temperature goes without saying. */
   const titleOf = (station: string, quantity: string) => title(station) + (quantity === 'temperature' ? '' : `, ${word('quantity', quantity)}`)
@@ -44,5 +48,5 @@ export const useCatalogue = defineStore('catalogue', () => {
   const displayUnits = computed(() => catalogue.value?.display_units[useSettings().units] ?? [])
   const usualBypass = (kind: Meter['kind']): Meter['bypass'] => catalogue.value?.usual_bypass[kind] ?? 'none'
 
-  return { catalogue, onUnit, usualBypass, displayUnits, load, reload, station, short, title, titleOf, symbol, word, inWalkingOrder }
+  return { catalogue, onUnit, usualBypass, displayUnits, load, reload, station, short, title, titleOf, symbol, symbolOf, symbolOfDifference, word, inWalkingOrder }
 })

@@ -9,6 +9,8 @@ import { signed } from '../walk/figures'
 const props = defineProps<{ sheet: MachineSheet }>()
 const catalogue = useCatalogue()
 const symbol = (unit: string) => (unit === '1' ? '' : catalogue.symbol(unit))
+/** What a part has of pressure it loses. */
+const ofPart = (unit: string) => (unit === '1' ? '' : catalogue.symbolOfDifference(unit))
 const amount = (value: number) => value.toLocaleString('en-US', { maximumFractionDigits: value < 100 ? 1 : 0 })
 const parts = computed(() => [...new Set(props.sheet.rows.map((row) => row.part))])
 </script>
@@ -38,7 +40,7 @@ const parts = computed(() => [...new Set(props.sheet.rows.map((row) => row.part)
         <tr><th class="part" colspan="3" scope="rowgroup">{{ part }}</th></tr>
         <tr v-for="row in sheet.rows.filter((one) => one.part === part)" :key="row.title">
           <th scope="row">{{ row.title }}</th>
-          <td class="figure">{{ row.value.toLocaleString('en-US') }} {{ symbol(row.unit) }}</td>
+          <td class="figure">{{ row.value.toLocaleString('en-US') }} {{ ofPart(row.unit) }}</td>
           <td class="quiet">{{ row.rests_on }}</td>
         </tr>
       </tbody>

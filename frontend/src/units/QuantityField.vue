@@ -38,7 +38,7 @@ watch(() => catalogue.displayUnits, () => {
 })
 /** The same in the units the screen is in, where it was typed in others: what is printed on a plate stays as printed. */
 const converted = computed(() => (props.at && props.modelValue ? book.stated[props.at] : undefined))
-const symbol = (name: string) => (props.difference ? catalogue.symbol(name).replace(/^psig$/, 'psi') : catalogue.symbol(name))
+const symbol = (name: string) => (props.difference ? catalogue.symbolOfDifference(name) : catalogue.symbol(name))
 const options = computed(() => props.units.map((value) => ({ value, text: symbol(value) })))
 
 function put() {

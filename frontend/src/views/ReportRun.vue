@@ -35,7 +35,7 @@ const name = (reading: RunExamination['readings'][number]) =>
           <th scope="row">{{ check.title }}</th>
           <td class="figure">
             <template v-if="check.measured">{{ signed(check.measured.value) }}<template v-if="check.limit"> | {{ plain(check.limit.value) }}
-              {{ catalogue.symbol(check.limit.unit) }}</template></template>
+              {{ catalogue.symbolOf(check.code, check.limit.unit) }}</template></template>
           </td>
           <td>{{ check.explain }}</td>
         </tr>

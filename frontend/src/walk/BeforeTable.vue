@@ -37,7 +37,7 @@ const step = (value: number, like: number) => (value > 0 ? '+' : '') + figure(va
         </th>
         <td class="figure">{{ figure(one.now) }}</td>
         <td class="figure">{{ figure(one.before, one.now) }}</td>
-        <td class="figure">{{ step(one.change, one.now) }} <span class="quiet">± {{ figure(one.uncertainty, one.now) }} {{ catalogue.symbol(one.unit) }}</span></td>
+        <td class="figure">{{ step(one.change, one.now) }} <span class="quiet">± {{ figure(one.uncertainty, one.now) }} {{ catalogue.symbolOf(one.indicator, one.unit) }}</span></td>
         <td>{{ one.clear ? 'yes' : 'no' }}</td>
       </tr>
     </tbody>

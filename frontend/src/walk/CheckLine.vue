@@ -20,7 +20,7 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
       <span v-if="check.status === 'needs_readings'" class="quiet">needs {{ names(check.needs) }}</span>
       <span v-else-if="check.measured" class="figure numbers">
         {{ signed(check.measured.value) }}<span v-if="check.limit" class="quiet limit">
-          | {{ plain(check.limit.value) }} {{ catalogue.symbol(check.limit.unit) }}</span>
+          | {{ plain(check.limit.value) }} {{ catalogue.symbolOf(check.code, check.limit.unit) }}</span>
       </span>
     </summary></template>
     <div class="opened">
@@ -29,11 +29,11 @@ const names = (codes: string[]) => codes.map((code) => catalogue.short(code)).jo
         <template v-if="check.measured">
           <dt>measured</dt>
           <dd>{{ signed(check.measured.value, 2) }} ± {{ plain(check.measured.uncertainty) }}
-            {{ catalogue.symbol(check.measured.unit) }}</dd>
+            {{ catalogue.symbolOf(check.code, check.measured.unit) }}</dd>
         </template>
         <template v-if="check.margin !== null">
           <dt>margin</dt>
-          <dd>{{ signed(check.margin, 2) }} {{ catalogue.symbol(check.limit?.unit ?? '') }}
+          <dd>{{ signed(check.margin, 2) }} {{ catalogue.symbolOf(check.code, check.limit?.unit ?? '') }}
             {{ check.margin < 0 ? 'outside' : 'inside' }} the limit</dd>
         </template>
         <template v-if="check.uses.length"><dt>from</dt><dd>{{ names(check.uses) }}</dd></template>

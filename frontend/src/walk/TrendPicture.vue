@@ -39,7 +39,7 @@ const y = computed(() =>
     .range([BOTTOM, TOP]),
 )
 const marks = computed(() => points.value.map((point) => ({ ...point, x: x.value(point.at), y: y.value(point.value) })))
-const unit = computed(() => catalogue.symbol(points.value[0]?.unit ?? ''))
+const unit = computed(() => catalogue.symbolOf(props.indicator, points.value[0]?.unit ?? ''))
 const day = (at: Date) => at.toLocaleDateString(undefined, { year: 'numeric', month: 'short', day: 'numeric' })
 const degree = computed(() => catalogue.symbol(props.runs.find((run) => run.outdoors)?.outdoors?.unit ?? ''))
 // Day and conditions under each dot that has room for them, the latest first.

@@ -102,7 +102,7 @@ const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `
       <template v-if="d.check">
         <span class="quiet">{{ d.check.title }}</span>
         <span class="figure">{{ d.check.measured ? signed(d.check.measured.value) : '–' }}
-          {{ catalogue.symbol(d.check.limit?.unit ?? '') }}</span>
+          {{ catalogue.symbolOf(d.check.code, d.check.limit?.unit ?? '') }}</span>
         <StatusMark :status="d.check.status" />
       </template>
     </div>

@@ -6,6 +6,7 @@ from typing import get_args
 
 from pydantic import BaseModel
 
+from icepick.core.checks import CHECKS
 from icepick.core.circuit.graph import USUAL_BYPASS
 from icepick.core.document.codes import Bypass, MeterKind, QuantityName
 from icepick.core.document.stations import NUMBERED, STATIONS, Allowed, Group, Place
@@ -16,8 +17,10 @@ from icepick.core.properties.quantities import (
     SUFFIXES,
     SYMBOLS,
     UNITS,
+    Kind,
     UnitSystem,
     from_si,
+    symbol,
     to_si,
 )
 from icepick.core.properties.refrigerants import Refrigerant
@@ -52,17 +55,23 @@ class StationEntry(BaseModel):
 
 class Catalogue(BaseModel):
     """``stations`` in walking order, coil circuits last with N for their number; ``suffixes`` maps what may
-    be typed behind a number to a unit; ``symbols`` says how a unit is written; ``words`` gives the trade's
+    be typed behind a number to a unit; ``symbols`` says how a unit is written, ``difference_symbols`` how behind a
+    difference of pressures, which the checks and indicators named in ``differences`` are; ``words`` gives the trade's
     word for each code; ``usual_bypass`` the way round each kind of meter most often comes with."""
 
     stations: list[StationEntry]
     suffixes: dict[str, str]
     symbols: dict[str, str]
+    difference_symbols: dict[str, str]
+    differences: list[str]
     display_units: dict[UnitSystem, list[str]]
     words: dict[str, dict[str, str]]
     refrigerants: list[Refrigerant]
     limits: list[LimitView]
     usual_bypass: dict[MeterKind, Bypass]
+
+
+_APART = Kind.PRESSURE_DIFFERENCE
 
 
 def _possible(allowed: Allowed, unit: str) -> Possible:
@@ -101,6 +110,11 @@ def get_catalogue() -> Catalogue:
             ],
             "suffixes": SUFFIXES,
             "symbols": SYMBOLS,
+            "difference_symbols": {unit: symbol(unit, _APART) for unit in UNITS[_APART]},
+            "differences": [
+                *(rule.code for rule in CHECKS if rule.kind is _APART),
+                *(rule.name for rule in INDICATORS if rule.kind is _APART),
+            ],
             "display_units": {
                 system: list(dict.fromkeys(units.values())) for system, units in DISPLAY_UNITS.items()
             },

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from icepick.core.checks import CHECKS
 from icepick.core.practice import GROUPS, Limit
-from icepick.core.properties.quantities import DISPLAY_UNITS, SYMBOLS, UnitSystem, from_si, to_si
+from icepick.core.properties.quantities import DISPLAY_UNITS, UnitSystem, from_si, symbol, to_si
 from icepick.store.practice import practice
 from icepick.web.connection import connection
 
@@ -45,7 +45,7 @@ def limits() -> list[LimitView]:
             group=group,
             value=in_force.value(entry.name),
             default=entry.default,
-            unit=SYMBOLS[entry.unit],
+            unit=symbol(entry.unit, entry.kind),
             shown={units: _shown(entry, in_force.value(entry.name), units) for units in DISPLAY_UNITS},
             standing=entry.standing,
             reason=entry.reason,
@@ -69,7 +69,7 @@ def _shown(entry: Limit, value: float, units: UnitSystem) -> LimitInUnits:
         else round(from_si(to_si(each, entry.unit, entry.kind), unit, entry.kind), 3) + 0.0
         for each in (value, entry.default)
     )
-    return LimitInUnits(value=value, default=default, unit=SYMBOLS[unit])
+    return LimitInUnits(value=value, default=default, unit=symbol(unit, entry.kind))
 
 
 def own_value(entry: Limit, value: float, units: UnitSystem) -> float:

@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal, Self, TypeVar
 from pydantic import BaseModel, ConfigDict, FiniteFloat, ValidationError, model_validator
 from pydantic_core import ErrorDetails, PydanticCustomError
 
-from icepick.core.properties.quantities import SYMBOLS, Kind, from_si, to_si
+from icepick.core.properties.quantities import Kind, from_si, symbol, to_si
 
 
 class Document(BaseModel):
@@ -203,11 +203,11 @@ def check_range(
     # What a conversion rounds away is no reason to refuse an edge.
     slack = [1e-9 * max(abs(edge), 1.0) if edge else 0.0 for edge in edges]
     if not edges[0] - slack[0] <= value <= edges[1] + slack[1]:
-        symbol = SYMBOLS[unit]
+        named = symbol(unit, kind)
         raise field_error(
             field,
-            f"{value:g} {symbol} is outside what can be entered here "
-            f"({_plain(edges[0])} to {_plain(edges[1])} {symbol}).",
+            f"{value:g} {named} is outside what can be entered here "
+            f"({_plain(edges[0])} to {_plain(edges[1])} {named}).",
         )
 
 

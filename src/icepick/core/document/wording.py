@@ -11,11 +11,11 @@ from icepick.core.document.visit import Unit
 from icepick.core.document.words import METERS
 from icepick.core.properties.quantities import (
     DISPLAY_UNITS,
-    SYMBOLS,
     Kind,
     UnitSystem,
     from_si,
     spread_from_si,
+    symbol,
 )
 
 _DECIMALS = 4
@@ -47,9 +47,7 @@ def say(value: float, kind: Kind, units: UnitSystem, atmosphere: float | None = 
     decimals = 2 if kind is Kind.RATIO else 1 if abs(number) < 1000 else 0
     text = f"{number:,.{decimals}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
-    # A difference of pressures is above nothing.
-    symbol = SYMBOLS[unit].removesuffix("g") if kind is Kind.PRESSURE_DIFFERENCE else SYMBOLS[unit]
-    return f"{'0' if text == '-0' else text} {symbol}".rstrip().replace("-", "−")
+    return f"{'0' if text == '-0' else text} {symbol(unit, kind)}".rstrip().replace("-", "−")
 
 
 def display(

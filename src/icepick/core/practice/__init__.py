@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from icepick.core.practice import air, coils, command, compressor, defrost, metering, readings, valve, water
 from icepick.core.practice.definition import Limit
-from icepick.core.properties.quantities import SYMBOLS, to_si
+from icepick.core.properties.quantities import symbol, to_si
 
 __all__ = ["DEFAULT_PRACTICE", "GROUPS", "LIMITS", "Limit", "Practice", "PracticeError", "limit"]
 
@@ -149,7 +149,7 @@ def _objections(changes: Mapping[str, float]) -> Iterator[tuple[str, str]]:
 
 
 def _said(entry: Limit, value: float) -> str:
-    return f"{value:g} {SYMBOLS[entry.unit]}".rstrip()
+    return f"{value:g} {symbol(entry.unit, entry.kind)}".rstrip()
 
 
 def limit(name: str) -> Limit:

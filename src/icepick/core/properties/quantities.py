@@ -156,6 +156,25 @@ SYMBOLS: dict[str, str] = {
 }
 """How each unit is written on screen and in sentences."""
 
+
+def symbol(unit: str, kind: Kind) -> str:
+    """How a unit is written behind a number of a kind: a difference of pressures is above nothing, psi and not psig.
+
+    Parameters
+    ----------
+    unit : str
+        Name of the unit, as the documents have it.
+    kind : Kind
+        What the number measures.
+
+    Returns
+    -------
+    str
+        Empty for a plain number.
+    """
+    return SYMBOLS[unit].removesuffix("g") if kind is Kind.PRESSURE_DIFFERENCE else SYMBOLS[unit]
+
+
 SUFFIXES: dict[str, str] = {
     "f": "degF",
     "°f": "degF",
