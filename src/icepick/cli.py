@@ -6,6 +6,7 @@ import gc
 import io
 import json
 import re
+import signal
 import socket
 import sys
 from collections.abc import Callable, Sequence
@@ -233,6 +234,15 @@ def openapi() -> None:
     _print(json.dumps(describe(), indent=2, ensure_ascii=False))
 
 
+@main.command(hidden=True)
+@click.argument("db", type=click.Path(dir_okay=False, path_type=Path))
+def summarize(db: Path) -> None:
+    """Bring the list of calls up to date, beside the server that asked for it."""
+    from icepick.web.summarizing import catch_up_beside
+
+    catch_up_beside(db)
+
+
 def _serving(command: Command) -> Command:
     """The options that both ways of serving share."""
     for option in (
@@ -273,6 +283,8 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
     """Serve Icepick with the demo records of Tarnwick."""
     from icepick.demo import load_demo
     from icepick.store.database import DatabaseError, connect, prepare
+    from icepick.web.summarizing import catch_up
+    from icepick.web.visit_list import A_PAGE
 
     # A file for each address: who listens there has it to himself, so that a second demo never wipes the records of
     # one that runs.
@@ -285,11 +297,13 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
                 prepare(path)
                 with closing(connect(path)) as connection:
                     load_demo(connection)
+                    # The first page of Calls is there when the first one looks.
+                    catch_up(connection, A_PAGE)
         except OSError as error:
             raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
         except DatabaseError as error:
             raise click.ClickException(str(error)) from None
-        _serve(path, sock, host, port, hosts, worked_out=True)
+        _serve(path, sock, host, port, hosts)
 
 
 def _listening(host: str, port: int) -> socket.socket:
@@ -325,27 +339,43 @@ def _serve(
     host: str,
     port: int,
     hosts: tuple[str, ...],
-    *,
-    worked_out: bool = False,
 ) -> None:
-    """Serve a database; ``worked_out``: the list of calls before the first one asks for it."""
     import waitress
 
     from icepick.store.database import DatabaseError
     from icepick.web import create_app
+    from icepick.web.room import THREADS
+    from icepick.web.security import MAX_BODY, MAX_HEADERS
 
     try:
         app = create_app(database, [*hosts, host])
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
-    if worked_out:
-        app.test_client().get("/api/visits", base_url=f"http://{host}:{port}")
-    server = waitress.create_server(app, sockets=[sock], threads=8, ident=None)
+    server = waitress.create_server(
+        app,
+        sockets=[sock],
+        threads=THREADS,
+        ident=None,
+        # A request is given to a thread when all of it is there; what is half there, or asks for nothing more, is hung up on.
+        channel_timeout=30,
+        cleanup_interval=10,
+        connection_limit=1000,
+        asyncore_use_poll=True,
+        max_request_header_size=MAX_HEADERS,
+        max_request_body_size=MAX_BODY,
+        # Whether who asked still waits is known before much is worked out.
+        channel_request_lookahead=1,
+    )
+    summarizer = app.extensions["icepick.summarizer"]
+    summarizer.start()
     _search_for_garbage_seldom()
     click.echo(f"Icepick is at http://{host}:{port} (records in {database}); Ctrl-C stops it.")
+    # What stops a service stops it as Ctrl-C does: what was begun is answered.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
         server.run()
     except KeyboardInterrupt:
         pass
     finally:
+        summarizer.stop()
         server.close()

@@ -13,8 +13,10 @@ from jsonschema import Draft202012Validator
 from builders import SPLIT_UNIT, VALVE_PIPES, reading
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from icepick.store.database import connect
 from icepick.web import create_app, openapi
 from icepick.web.security import MAX_BODY
+from icepick.web.summarizing import catch_up
 from plant import PSI, fluid, kelvin
 
 KEY = {"entry_key": "a key of its own"}
@@ -39,6 +41,13 @@ def call_on(client, **call):
 
 def seen(client, visit):
     return client.get(f"/api/visits/{visit['id']}").json
+
+
+def listed(client, **asked):
+    """The list of calls once the lines are up to date, as the server's own thread brings them."""
+    with closing(connect(client.application.config["ICEPICK_DB"], worked_out=True)) as db:
+        catch_up(db)
+    return client.get("/api/visits", query_string=asked).json["visits"]
 
 
 def turn_round(client, visit, mode, key=None):
@@ -66,8 +75,11 @@ def test_a_call_from_start_to_verdict(client, visit):
         answer = take(client, visit, station, value)
         assert answer.status_code == 201
     assert seen(client, visit)["examination"]["outcome"] == "pass"
-    line = client.get("/api/visits").json["visits"][0]
-    assert (line["site"], line["modes"], line["outcome"]) == ("Test Hall", ["cooling"], "pass")
+    (line,) = client.get("/api/visits").json["visits"]
+    assert (line["site"], line["modes"], line["headline"]) == ("Test Hall", ["cooling"], None)
+    assert not line["up_to_date"]
+    (line,) = listed(client)
+    assert (line["outcome"], line["up_to_date"], line["trouble"]) == ("pass", True, None)
 
     assert turn_round(client, visit, "heating").json == {"run": "run-2"}
     turned = seen(client, visit)
@@ -296,7 +308,7 @@ def test_what_an_older_icepick_took_is_set_aside_and_named(client, visit, tmp_pa
     [
         ("get", "/api/visits/99", None, 404, "There is no visit 99."),
         ("get", "/api/nothing", None, 404, "There is nothing at /api/nothing."),
-        ("get", "/api/visits?units=stone", None, 400, "units is 'field' or 'metric'"),
+        ("get", "/api/visits/1?units=stone", None, 400, "units is 'field' or 'metric'"),
         ("post", "/api/visits/1/readings", {"run": "run-9"}, 422, "/entry_key: this field is needed."),
         ("post", "/api/visits", {**KEY, "run": {"mode": "cooling"}}, 422, "Give either unit_id or new_unit."),
         (
@@ -430,8 +442,8 @@ def test_every_answer_carries_the_security_headers(client):
 
 def test_an_unforeseen_error_says_so_without_its_inner_workings(tmp_path, monkeypatch):
     app = create_app(tmp_path / "icepick.db")
-    monkeypatch.setattr("icepick.store.visits.all_visits", lambda _: 1 / 0)
-    answer = app.test_client().get("/api/visits")
+    monkeypatch.setattr("icepick.web.equipment.all_units", lambda _: 1 / 0)
+    answer = app.test_client().get("/api/units")
     assert (answer.status_code, answer.mimetype) == (500, "application/problem+json")
     assert "ZeroDivision" not in answer.text
 
@@ -538,11 +550,15 @@ def test_a_visit_is_held_against_earlier_ones_of_its_unit_and_the_list_keeps_up(
     assert (rise["now"], rise["before"], rise["change"], rise["clear"]) == (14, 2, 12, True)
     metric = client.get(f"/api/visits/{later['id']}/history?units=metric").json["comparisons"][0]["changes"]
     assert {one["unit"] for one in metric if one["indicator"] == "valve_suction_rise"} == {"delta_degC"}
-    assert [line["outcome"] for line in client.get("/api/visits").json["visits"]] == ["fail", "pass"]
+    assert [line["outcome"] for line in listed(client)] == ["fail", "pass"]
     take(client, later, "common_suction", 52, key="read once more")
-    assert client.get("/api/visits").json["visits"][0]["outcome"] == "pass"
+    # Until it is examined anew, the line is that of before, and says so.
+    (line, other) = client.get("/api/visits").json["visits"]
+    assert (line["outcome"], line["up_to_date"], other["up_to_date"]) == ("fail", False, True)
+    assert listed(client)[0]["outcome"] == "pass"
     assert client.put("/api/handbook/limits/valve_suction_rise", json={"value": 1}).status_code == 200
-    assert client.get("/api/visits").json["visits"][0]["outcome"] != "pass"
+    assert not any(line["up_to_date"] for line in client.get("/api/visits").json["visits"])
+    assert listed(client)[0]["outcome"] != "pass"
     assert client.get("/api/visits/999/history").status_code == 404
 
 
@@ -569,6 +585,7 @@ def test_the_list_is_narrowed_and_paged(client, visit):
         return [line["id"] for line in asked(**query)["visits"]]
 
     newest_first = [one["id"] for one in reversed((visit, bad, *many))]
+    assert len(listed(client)) == 25
     assert found() == newest_first[:25]
     assert found(page=2) == newest_first[25:]
     assert found(page=3) == []
@@ -577,6 +594,11 @@ def test_the_list_is_narrowed_and_paged(client, visit):
         (32, 2, 2),
     ]
     assert found(words="bypassing TEST") == found(words="Noise") == found(outcome="fail") == [bad["id"]]
+    notes = {"json": {"text": "Vermin gnawed the wire"}, "headers": {"If-Match": '"0"'}}
+    assert client.put(f"/api/visits/{visit['id']}/runs/run-1/notes", **notes).status_code == 200
+    assert found(words="gnaw WIRE") == [visit["id"]]
+    assert found(words='gnaw"ed OR NOT * : — (') == []
+    assert found(words="— * :") == newest_first[:25]
     assert found(outcome="pass") == [visit["id"]]
     assert found(unit=visit["unit_id"]) == [bad["id"], visit["id"]]
     assert found(unit=visit["unit_id"], mode="cooling") == [visit["id"]]
@@ -604,15 +626,20 @@ def test_a_changed_limit_says_which_visits_read_otherwise(client, visit):
         take(client, visit, station, value)
     call_on(client, unit_id=visit["unit_id"], run={"mode": "cooling"})
     before = seen(client, visit)["examination"]["headline"]
-    effects = "/api/handbook/limits/valve_suction_rise/effects"
-    assert client.get(effects, query_string={"former": 5}).json == {"visits": [], "looked_through": 2}
+    listed(client)
+    effects = "/api/handbook/effects"
+    assert client.get(effects).json == {"visits": [], "looked_through": 0, "waiting": 0}
     assert client.put("/api/handbook/limits/valve_suction_rise", json={"value": 2}).status_code == 200
-    (only,) = client.get(effects, query_string={"former": 5}).json["visits"]
-    assert (only["visit"]["id"], only["before"]) == (visit["id"], before)
+    assert client.get(effects).json == {"visits": [], "looked_through": 0, "waiting": 2}
+    listed(client)
+    found = client.get(effects).json
+    (only,) = found["visits"]
+    assert (only["visit"]["id"], only["before"], found["looked_through"]) == (visit["id"], before, 2)
     assert only["visit"]["headline"] == seen(client, visit)["examination"]["headline"] != before
-    assert client.get(effects.replace("suction_rise", "hum"), query_string={"former": 5}).status_code == 404
-    assert client.get(effects, query_string={"former": 4000}).status_code == 422
-    assert client.get(effects).status_code == 422
+    # What is read now is no matter of the limits.
+    take(client, visit, "common_suction", 52, key="read once more")
+    listed(client)
+    assert client.get(effects).json == {"visits": [], "looked_through": 1, "waiting": 0}
 
 
 def test_a_visit_is_examined_beside_those_before_it_and_the_list_says_the_same(
@@ -635,7 +662,7 @@ def test_a_visit_is_examined_beside_those_before_it_and_the_list_says_the_same(
     assert [[one["id"] for one in view["earlier"]] for view in views] == [[], others[:1], others[:2]]
     assert views[0]["examination"]["baseline"] is None
     assert [one["place"] for one in views[2]["examination"]["baseline"]["visits"]] == [0, 1]
-    lines = {one["id"]: one["headline"] for one in client.get("/api/visits").json["visits"]}
+    lines = {one["id"]: one["headline"] for one in listed(client)}
     assert lines == {view["id"]: view["examination"]["headline"] for view in views}
 
 

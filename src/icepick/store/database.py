@@ -14,16 +14,18 @@ class DatabaseError(RuntimeError):
     """The file cannot be used; the message says why and what to do."""
 
 
-def connect(path: Path) -> sqlite3.Connection:
+def connect(path: Path, *, worked_out: bool = False) -> sqlite3.Connection:
     """Open the file for one thread.
 
     Each commit is forced to disk before it returns (``synchronous=FULL``): a reading that was
-    acknowledged survives a killed process and a pulled plug.
+    acknowledged survives a killed process and a pulled plug. What is only ``worked_out`` from the
+    records, and can be again, need not be (``NORMAL``: the file stays whole, the last lines may go).
     """
     connection = sqlite3.connect(path, isolation_level=None)
     connection.row_factory = sqlite3.Row
     connection.executescript(
-        "PRAGMA foreign_keys = ON; PRAGMA busy_timeout = 5000; PRAGMA synchronous = FULL;"
+        "PRAGMA foreign_keys = ON; PRAGMA busy_timeout = 5000;"
+        f"PRAGMA synchronous = {'NORMAL' if worked_out else 'FULL'};"
     )
     return connection
 
@@ -38,6 +40,16 @@ def writing(connection: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
         connection.execute("ROLLBACK")
         raise
     connection.execute("COMMIT")
+
+
+@contextmanager
+def at_one_moment(connection: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
+    """Everything read inside is of one moment, whoever writes meanwhile."""
+    connection.execute("BEGIN")
+    try:
+        yield connection
+    finally:
+        connection.execute("ROLLBACK")
 
 
 def now() -> str:

@@ -22,3 +22,9 @@ def change(connection: sqlite3.Connection, name: str, value: float | None) -> No
     connection.execute(
         "INSERT INTO practice_changes (name, value, recorded_at) VALUES (?, ?, ?)", (name, value, now())
     )
+
+
+def revision(connection: sqlite3.Connection) -> int:
+    """A number that grows with every change of a limit."""
+    (latest,) = connection.execute("SELECT coalesce(max(id), 0) FROM practice_changes").fetchone()
+    return int(latest)

@@ -100,6 +100,13 @@ def find_unit(connection: sqlite3.Connection, unit_id: int) -> StoredUnit | None
     return _unit(row) if row else None
 
 
+def known_unit(connection: sqlite3.Connection, site: Site, unit: Unit) -> StoredUnit | None:
+    """The unit of the book that is described so, word for word, or None."""
+    at_site = _SELECT.format(where="WHERE sites.name = ?")
+    known = (_unit(row) for row in connection.execute(at_site, (site.name,)))
+    return next((one for one in known if (one.site, one.unit) == (site, unit)), None)
+
+
 def all_units(connection: sqlite3.Connection) -> list[StoredUnit]:
     """Every unit in the book, by site."""
     return [_unit(row) for row in connection.execute(_SELECT.format(where=""))]

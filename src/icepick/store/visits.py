@@ -18,7 +18,7 @@ from icepick.store.database import now
 from icepick.store.entries import add_observation, add_reading, set_notes
 from icepick.store.reading_back import ReadBack, read_back
 from icepick.store.recordings import StoredRecording, add_recording, recordings_of
-from icepick.store.units import StoredUnit, add_unit, all_units
+from icepick.store.units import StoredUnit, add_unit, known_unit
 
 _log = logging.getLogger(__name__)
 
@@ -136,15 +136,7 @@ def set_compressor(
 
 def add_document(connection: sqlite3.Connection, visit: Visit, opened_at: str | None = None) -> int:
     """Enter a whole visit document; a unit that the book already has, word for word, is used again."""
-    known = next(
-        (
-            stored
-            for stored in all_units(connection)
-            if stored.site == visit.site and stored.unit == visit.unit
-        ),
-        None,
-    )
-    unit = known or add_unit(connection, visit.site, visit.unit)
+    unit = known_unit(connection, visit.site, visit.unit) or add_unit(connection, visit.site, visit.unit)
     visit_id = open_visit(connection, unit, visit.complaint, opened_at)
     for run in visit.runs:
         _add_whole_run(connection, visit_id, run)

@@ -17,7 +17,9 @@ from icepick.web import (
     pages,
     problems,
     recordings,
+    room,
     security,
+    summarizing,
     visits,
 )
 from icepick.web.contract import describe
@@ -49,6 +51,8 @@ def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
     connection.install(app, database)
     security.install(app, hosts or [])
     problems.install(app)
+    room.install(app)
+    summarizing.install(app, database)
     changes.install(app)
     for api in _APIS:
         app.register_blueprint(api.blueprint)

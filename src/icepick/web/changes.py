@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from hashlib import blake2b
 from threading import Lock
-from typing import Any, Literal, TypeVar
+from typing import Any, Literal
 
 import jsonpatch
 from flask import Flask, current_app
@@ -18,8 +18,13 @@ from pydantic_core import from_json
 
 from icepick.core.document.visit import Reading
 from icepick.core.properties.quantities import UnitSystem
+from icepick.store import summaries
 from icepick.store.closing import day_of_work
-from icepick.web.connection import stamp
+from icepick.store.database import at_one_moment
+from icepick.store.practice import revision as limits_revision
+from icepick.web.connection import connection
+from icepick.web.room import refuse_abandoned, room
+from icepick.web.summarizing import program, summarizer
 from icepick.web.visit_view import VisitView, examine_with, visit_view
 
 
@@ -50,54 +55,44 @@ class _Shown:
     size: int
 
 
-K = TypeVar("K")
-V = TypeVar("V")
-_Moment = tuple[int, str]
-_MOST_REMEMBERED = 32
+_MOST_REMEMBERED = 64
 
 
 class _Memory:
-    """What was shown last: by its revision, and by what it was asked for while the records stay as they are."""
+    """What was shown last, by its revision."""
 
     def __init__(self) -> None:
-        self.by_revision: OrderedDict[str, _Shown] = OrderedDict()
-        self._latest: OrderedDict[tuple[int, UnitSystem], tuple[_Moment, _Shown]] = OrderedDict()
-        self.looked_at: dict[int, UnitSystem] = {}
+        self.shown = OrderedDict[str, _Shown]()
         self.one_at_a_time = Lock()
 
     def now(self, visit_id: int, units: UnitSystem) -> _Shown:
-        if (known := self._known(visit_id, units)) is not None:
+        if (known := self.shown.get(revision(visit_id, units))) is not None:
             return known
         # Who asks for what is being worked out waits for it; two at once would take as long as one after the other.
-        with self.one_at_a_time:
-            if (known := self._known(visit_id, units)) is not None:
+        with room(), self.one_at_a_time:
+            refuse_abandoned()
+            return self.worked_out(visit_id, units)
+
+    def worked_out(self, visit_id: int, units: UnitSystem) -> _Shown:
+        """In the lock: what is shown of the visit now."""
+        with at_one_moment(connection()):
+            at = revision(visit_id, units)
+            if (known := self.shown.get(at)) is not None:
                 return known
-            at = _moment()
-            shown = _shown(visit_view(visit_id, units))
-            _keep(self.by_revision, shown.revision, shown)
-            _keep(self._latest, (visit_id, units), (at, shown))
-            return shown
-
-    def _known(self, visit_id: int, units: UnitSystem) -> _Shown | None:
-        at, shown = self._latest.get((visit_id, units), (None, None))
-        return shown if at == _moment() else None
+            view = visit_view(visit_id, units)
+        text = view.model_dump_json(by_alias=True).encode()
+        found = self.shown[at] = _Shown(at, view, from_json(text), len(text))
+        while len(self.shown) > _MOST_REMEMBERED:
+            self.shown.popitem(last=False)
+        return found
 
 
-def _moment() -> _Moment:
-    """What a visit shows stays as it is until something is written, or the day ends, which closes it."""
-    return stamp(), day_of_work()
-
-
-def _keep(memory: OrderedDict[K, V], key: K, value: V) -> None:
-    memory[key] = value
-    memory.move_to_end(key)
-    while len(memory) > _MOST_REMEMBERED:
-        memory.popitem(last=False)
-
-
-def _shown(view: VisitView) -> _Shown:
-    text = view.model_dump_json(by_alias=True).encode()
-    return _Shown(blake2b(text, digest_size=12).hexdigest(), view, from_json(text), len(text))
+def revision(visit_id: int, units: UnitSystem) -> str:
+    """A word that changes when what is shown of a visit may: something was written of it or of another visit to its unit, a
+    limit was changed, the program is another, or the day ended, which closes it."""
+    db = connection()
+    by = (summaries.revision_of_unit(db, visit_id), limits_revision(db), day_of_work(), program())
+    return blake2b(repr((visit_id, units, *by)).encode(), digest_size=12).hexdigest()
 
 
 def install(app: Flask) -> None:
@@ -115,9 +110,11 @@ def changes(visit_id: int, units: UnitSystem, since: str | None) -> Changes:
     memory = _memory()
     if since is not None:
         # Who follows a visit names what he has; an answer kept for later is not looked ahead for.
-        memory.looked_at[visit_id] = units
+        summarizer().looked_at[visit_id] = units
+        if since == revision(visit_id, units):
+            return Changes(revision=since, steps=[], whole=None)
     now = memory.now(visit_id, units)
-    before = memory.by_revision.get(since or "")
+    before = memory.shown.get(since or "")
     if before is not None:
         steps = list(_steps(before.plain, now.plain))
         if len(json.dumps(steps)) < now.size // 2:
@@ -128,17 +125,22 @@ def changes(visit_id: int, units: UnitSystem, since: str | None) -> Changes:
 
 
 def look_ahead(visit_id: int) -> None:
-    """Examine a visit that somebody looks at, so that it is ready when they ask for what changed."""
+    """Examine a visit that somebody looks at, so that it is ready when they ask for what changed; not while another is
+    examined, for then those who ask wait in turn."""
     memory = _memory()
-    if visit_id in memory.looked_at:
-        memory.now(visit_id, memory.looked_at[visit_id])
+    units = summarizer().looked_at.get(visit_id)
+    if units is not None and memory.one_at_a_time.acquire(blocking=False):
+        try:
+            memory.worked_out(visit_id, units)
+        finally:
+            memory.one_at_a_time.release()
 
 
 def look_further_ahead(visit_id: int, run: str, reading: Reading) -> bool:
     """Examine a visit that somebody looks at with a reading that is being typed; not while another is examined, for what was
     entered goes before what may be."""
     memory = _memory()
-    units = memory.looked_at.get(visit_id)
+    units = summarizer().looked_at.get(visit_id)
     if units is None or not memory.one_at_a_time.acquire(blocking=False):
         return False
     try:

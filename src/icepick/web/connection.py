@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import sqlite3
+from hashlib import blake2b
 from pathlib import Path
+from secrets import token_hex
 from threading import Lock, local
 
 from flask import Flask, current_app
@@ -16,8 +18,8 @@ def install(app: Flask, database: Path) -> None:
     prepare(database)
     app.config["ICEPICK_DB"] = database
     app.extensions["icepick.connections"] = local()
-    # Writes nothing; whoever else writes moves its data_version on.
-    app.extensions["icepick.watch"] = sqlite3.connect(database, check_same_thread=False), Lock()
+    # Writes nothing; whoever else writes moves its data_version on. That counts from when it was opened.
+    app.extensions["icepick.watch"] = sqlite3.connect(database, check_same_thread=False), Lock(), token_hex(4)
 
 
 def connection() -> sqlite3.Connection:
@@ -29,9 +31,10 @@ def connection() -> sqlite3.Connection:
     return opened
 
 
-def stamp() -> int:
-    """A number that changes with every write to the records, by whatever connection."""
-    watch, one_at_a_time = current_app.extensions["icepick.watch"]
+def records_tag(*asked: object) -> str:
+    """An entity tag of what was asked of the records: another one once anything is written to them, by whatever
+    connection."""
+    watch, one_at_a_time, opened = current_app.extensions["icepick.watch"]
     with one_at_a_time:
         (version,) = watch.execute("PRAGMA data_version").fetchone()
-    return int(version)
+    return blake2b(repr((opened, version, *asked)).encode(), digest_size=12).hexdigest()

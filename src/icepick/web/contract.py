@@ -8,6 +8,7 @@ from __future__ import annotations
 import logging
 import re
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass
 from functools import partial, wraps
 from typing import Annotated, Any, Literal, TypeVar
@@ -24,6 +25,7 @@ from icepick.store.closing import ClosedError
 from icepick.store.entries import StaleError
 from icepick.store.receipts import KeyUsedError
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
+from icepick.web.room import room
 
 _log = logging.getLogger(__name__)
 M = TypeVar("M", bound=Document)
@@ -73,6 +75,8 @@ class Api:
         in_units: bool = False,
         if_match: bool = False,
         since: bool = False,
+        tag: Callable[..., str] | None = None,
+        computes: bool = False,
         then: Callable[..., None] | None = None,
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
         """Register a view.
@@ -82,7 +86,8 @@ class Api:
         as ``units`` where it answers ``in_units``, the revision it is about to change as ``revision``
         where it asks for one (``if_match``), the revision that is known already, or None, as ``since``
         where it answers with what changed (``since``), and the path's values by name. A GET answers 304 to
-        the entity tag it gave before. ``then`` is called with the path's values once the answer has left.
+        the entity tag it gave before; with ``tag``, which is called as the view is, before that is called. What
+        ``computes`` is refused while too many do. ``then`` is called with the path's values once the answer has left.
         """
 
         def register(view: Callable[..., BaseModel]) -> Callable[..., Response]:
@@ -118,8 +123,14 @@ class Api:
                     values["revision"] = _revision()
                 if since:
                     values["since"] = request.args.get("since")
+                named_so = tag(**values) if tag is not None else None
+                if named_so is not None and _has(named_so):
+                    known = Response(status=304)
+                    known.set_etag(named_so)
+                    return known
                 try:
-                    text = view(**values).model_dump_json(by_alias=True)
+                    with room() if computes else nullcontext():
+                        text = view(**values).model_dump_json(by_alias=True)
                 except StaleError:
                     raise problem(412, "Somebody else changed this since you read it.") from None
                 except ClosedError:
@@ -128,8 +139,11 @@ class Api:
                     raise problem(409, "This entry_key already stands for something else.") from None
                 response = Response(text, status, mimetype="application/json")
                 if verb == "get":
-                    response.add_etag()
-                    response.make_conditional(request)
+                    if named_so is not None:
+                        response.set_etag(named_so)
+                    else:
+                        response.add_etag()
+                        response.make_conditional(request)
                 if then is not None:
                     response.call_on_close(partial(_afterwards, current_app.app_context(), then, named))
                 return response
@@ -146,6 +160,11 @@ def _afterwards(context: AppContext, then: Callable[..., None], named: dict[str,
             then(**named)
     except Exception:
         _log.exception("what was to follow an answer failed; the answer stands")
+
+
+def _has(tag: str) -> bool:
+    """Whether who asks has the answer of this tag, however it was packed: packing it adds to the tag."""
+    return any(known.partition(":")[0] == tag for known in request.if_none_match.as_set(include_weak=True))
 
 
 def _asked(model: type[M]) -> M:

@@ -15,7 +15,7 @@ from icepick.core.properties.quantities import UnitSystem
 from icepick.store.database import writing
 from icepick.store.receipts import once
 from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, revise_unit
-from icepick.web.connection import connection
+from icepick.web.connection import connection, records_tag
 from icepick.web.contract import Api, EntryKey
 from icepick.web.problems import in_words, problem
 
@@ -57,7 +57,7 @@ def view(stored: StoredUnit) -> UnitView:
     )
 
 
-@api.endpoint("get", "/units", gives=UnitList)
+@api.endpoint("get", "/units", gives=UnitList, tag=records_tag)
 def list_units() -> UnitList:
     """Every unit in the book, by site."""
     return UnitList(units=[view(stored) for stored in all_units(connection())])
@@ -88,13 +88,13 @@ def _known(unit_id: int) -> UnitView:
     return view(stored)
 
 
-@api.endpoint("post", "/units/machine", accepts=Unit, gives=MachineSheet, in_units=True)
+@api.endpoint("post", "/units/machine", accepts=Unit, gives=MachineSheet, in_units=True, computes=True)
 def machine(body: Unit, units: UnitSystem) -> MachineSheet:
     """The machine of a unit, sized: its numbers and what each rests on."""
     return sheet(body, units)
 
 
-@api.endpoint("post", "/units/chart", accepts=ChartAsked, gives=WeatherChart, in_units=True)
+@api.endpoint("post", "/units/chart", accepts=ChartAsked, gives=WeatherChart, in_units=True, computes=True)
 def chart(body: ChartAsked, units: UnitSystem) -> WeatherChart:
     """What a unit should do over the outdoor temperature, sound and with a fault."""
     try:
@@ -103,7 +103,7 @@ def chart(body: ChartAsked, units: UnitSystem) -> WeatherChart:
         raise InvalidDocumentError([Problem(f"/{error.field}", str(error))]) from None
 
 
-@api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination)
+@api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination, computes=True)
 def preview(body: Unit) -> Examination:
     """The circuit of a unit in cooling and in heating, and advice, before anything is kept."""
     runs = [Run(id=mode, mode=mode) for mode in ("cooling", "heating")]

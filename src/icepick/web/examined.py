@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from icepick.core.diagnosis.baseline import MOST_EARLIER
-from icepick.core.document.examination import Examination, Status
+from icepick.core.document.examination import Examination
 from icepick.core.document.visit import Visit
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
@@ -45,9 +45,10 @@ def examined(one: Followed, practice: Practice, units: UnitSystem) -> Examinatio
     return _examined(*_key(one, practice, units))
 
 
-def headline(one: Followed, practice: Practice, units: UnitSystem) -> tuple[str, Status]:
-    """Headline and outcome of a visit, for lists of many."""
-    return _headline(*_key(one, practice, units))
+def examined_once(one: Followed, practice: Practice) -> Examination:
+    """The examination of a visit of which no more than its words are wanted; it is not kept."""
+    taught = [earlier.document for earlier in one.before]
+    return examine(one.visit.document, practice, "field", taught)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -83,20 +84,6 @@ def _key(
 
 @lru_cache(maxsize=128)
 def _examined(
-    document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
-) -> Examination:
-    return _afresh(document, before, changes, units)
-
-
-@lru_cache(maxsize=4096)
-def _headline(
-    document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
-) -> tuple[str, Status]:
-    examination = _afresh(document, before, changes, units)
-    return examination.headline, examination.outcome
-
-
-def _afresh(
     document: _Document, before: tuple[_Document, ...], changes: _Changes, units: UnitSystem
 ) -> Examination:
     taught = [one.visit for one in before]

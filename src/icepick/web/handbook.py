@@ -269,21 +269,10 @@ def change_limit(name: str, body: LimitChange) -> Handbook:
     return _handbook()
 
 
-class FormerLimit(Document):
-    """The value a limit had, in its own unit."""
-
-    former: FiniteFloat
-
-
-@api.endpoint("get", "/handbook/limits/<name>/effects", gives=LimitEffects, asks=FormerLimit, in_units=True)
-def get_effects(name: str, units: UnitSystem, asked: FormerLimit) -> LimitEffects:
-    """The visits that read otherwise now than with the former value of a limit."""
-    try:
-        return limit_effects(name, asked.former, units)
-    except KeyError:
-        raise problem(404, f"There is no limit {name!r}.") from None
-    except PracticeError as error:
-        raise problem(422, str(error)) from None
+@api.endpoint("get", "/handbook/effects", gives=LimitEffects)
+def get_effects() -> LimitEffects:
+    """The visits that read otherwise than before the limits were changed last."""
+    return limit_effects()
 
 
 @api.endpoint("get", "/refrigerants/<name>/saturation", gives=SaturationTable, in_units=True)

@@ -11,6 +11,8 @@ from icepick.web.problems import problem
 LOCAL_HOSTS = ["localhost", "127.0.0.1"]
 MAX_BODY = 16 * 1024 * 1024
 """Largest request body [bytes]: a recording of some hours with a score of series, as CSV."""
+MAX_HEADERS = 32 * 1024
+"""Largest head of a request [bytes]."""
 
 HEADERS = {
     "Content-Security-Policy": (

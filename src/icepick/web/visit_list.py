@@ -1,32 +1,33 @@
-"""Visits in a line each: those that were asked for, and those that read otherwise under a changed limit."""
+"""Visits in a line each: those that were asked for, and those that read otherwise since the limits were changed."""
 
 from __future__ import annotations
 
-from datetime import date, datetime
+import logging
+import sqlite3
+from datetime import UTC, date, datetime, time
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
+from pydantic import AwareDatetime, BaseModel, Field, StringConstraints, ValidationError
 
 from icepick.core.document.base import Document
 from icepick.core.document.codes import Complaint, Mode
 from icepick.core.document.examination import Status
-from icepick.core.document.words import WORDS
-from icepick.core.practice import Practice
-from icepick.core.properties.quantities import UnitSystem
-from icepick.store import visits as store
+from icepick.store import summaries
 from icepick.store.closing import open_visits
 from icepick.store.practice import practice
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID
-from icepick.web.examined import Followed, each_followed, headline
+from icepick.web.summarizing import basis, summarizer
+
+_log = logging.getLogger(__name__)
 
 A_PAGE = 25
 """Visits on a page of the list."""
 
 
 class VisitsAsked(Document):
-    """Which visits are wanted: all of ``words`` stand in site, unit, complaint or headline; ``since`` is a day; pages count
-    from 1."""
+    """Which visits are wanted: each of ``words`` begins one in site, unit, complaint, notes or verdict; ``since`` is a day;
+    pages count from 1."""
 
     words: Annotated[str, StringConstraints(max_length=200)] | None = None
     outcome: Status | None = None
@@ -37,83 +38,87 @@ class VisitsAsked(Document):
 
 
 class VisitLine(BaseModel):
-    """A visit in one line of the list of calls."""
+    """A visit in one line of the list of calls.
+
+    ``headline`` and ``outcome`` are null until it is examined for the first time; while ``up_to_date`` is false they may be
+    those of before. ``trouble`` says why there are none.
+    """
 
     id: int
-    opened_at: AwareDatetime
+    opened_at: AwareDatetime | None
     open: bool
     unit_id: int
     site: str
     unit: str
     complaint: Complaint | None
     modes: list[Mode]
-    headline: str
-    outcome: Status
+    headline: str | None
+    outcome: Status | None
+    up_to_date: bool
+    trouble: str | None
 
 
 class VisitList(BaseModel):
-    """A page of the visits asked for; ``found`` counts all of them."""
+    """A page of the visits asked for; ``found`` counts all of them, ``waiting`` those of all visits that are being read
+    anew."""
 
     visits: list[VisitLine]
     found: int
     page: int
     pages: int
+    waiting: int
 
 
-def visit_list(asked: VisitsAsked, units: UnitSystem) -> VisitList:
-    """A page of the visits asked for, newest first. A visit is examined only where its headline is shown or searched."""
-    limits, still_open = practice(connection()), open_visits(connection())
-    one_unit = asked.unit is not None
-    every = (
-        store.visits_of_unit(connection(), asked.unit or 0) if one_unit else store.all_visits(connection())
+def visit_list(asked: VisitsAsked) -> VisitList:
+    """A page of the visits asked for, newest first."""
+    wanted = summaries.Wanted(
+        words=asked.words or "",
+        outcome=asked.outcome,
+        unit=asked.unit,
+        mode=asked.mode,
+        since=_midnight(asked.since) if asked.since else None,
     )
-    found = [one for one in each_followed(every) if _fits(one.visit, asked)]
-    if asked.words or asked.outcome:
-        found = [one for one in found if _says(one, asked, limits, units)]
-    first = (asked.page - 1) * A_PAGE
+    still_open, by = open_visits(connection()), basis(practice(connection()))
+    found = summaries.find(connection(), wanted, by, (asked.page - 1) * A_PAGE, A_PAGE)
     return VisitList(
-        visits=[_line(one, limits, units, still_open) for one in found[first : first + A_PAGE]],
-        found=len(found),
+        visits=[_line(row, still_open) for row in found.lines],
+        found=found.count,
         page=asked.page,
-        pages=max(-(-len(found) // A_PAGE), 1),
+        pages=max(-(-found.count // A_PAGE), 1),
+        waiting=summarizer().waiting,
     )
 
 
-def _fits(visit: store.StoredVisit, asked: VisitsAsked) -> bool:
-    if asked.mode is not None and asked.mode not in {run.mode for run in visit.document.runs}:
-        return False
-    return asked.since is None or datetime.fromisoformat(visit.opened_at).astimezone().date() >= asked.since
+def _midnight(day: date) -> str:
+    """When a day begins, where the server stands, as lines write it."""
+    began = datetime.combine(day, time()).astimezone(UTC)
+    return began.isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
-def _says(one: Followed, asked: VisitsAsked, limits: Practice, units: UnitSystem) -> bool:
-    """Whether a visit has the words and the outcome; its headline is worked out only where that decides."""
-    document = one.visit.document
-    complaint = WORDS["complaint"].get(document.complaint or "", "")
-    known = f"{document.site.name} {document.unit.label} {complaint}".casefold()
-    rest = [word for word in (asked.words or "").casefold().split() if word not in known]
-    if not rest and asked.outcome is None:
-        return True
-    said, outcome = headline(one, limits, units)
-    return asked.outcome in (None, outcome) and all(word in said.casefold() for word in rest)
-
-
-def _line(one: Followed, limits: Practice, units: UnitSystem, still_open: set[int]) -> VisitLine:
-    found = one.visit
-    said, outcome = headline(one, limits, units)
-    return VisitLine.model_validate(
-        {
-            "id": found.id,
-            "opened_at": found.opened_at,
-            "open": found.id in still_open,
-            "unit_id": found.unit_id,
-            "site": found.document.site.name,
-            "unit": found.document.unit.label,
-            "complaint": found.document.complaint,
-            "modes": [run.mode for run in found.document.runs],
-            "headline": said,
-            "outcome": outcome,
-        }
-    )
+def _line(row: sqlite3.Row, still_open: set[int]) -> VisitLine:
+    known = {name: row[name] for name in ("unit_id", "site", "unit")}
+    about = {"id": row["visit_id"], "open": row["visit_id"] in still_open, **known}
+    try:
+        return VisitLine.model_validate(
+            {
+                **about,
+                **{name: row[name] for name in ("opened_at", "complaint", "headline", "outcome", "trouble")},
+                "modes": row["modes"].split(),
+                "up_to_date": bool(row["up_to_date"]),
+            }
+        )
+    except ValidationError as error:
+        # One bad row is shown as such; it must not hide the others.
+        _log.error("the line of visit %s can't be read: %s", row["visit_id"], error)
+        return VisitLine.model_validate(
+            {
+                **about,
+                **dict.fromkeys(("opened_at", "complaint", "headline", "outcome")),
+                "modes": [],
+                "up_to_date": True,
+                "trouble": "This record can't be read.",
+            }
+        )
 
 
 MOST_LOOKED_THROUGH = 200
@@ -121,30 +126,35 @@ MOST_LOOKED_THROUGH = 200
 
 
 class ReadOtherwise(BaseModel):
-    """A visit that another value of a limit gives another headline; ``before`` is what it was."""
+    """A visit that reads otherwise since the limits were changed; ``before`` is the headline it had."""
 
     visit: VisitLine
     before: str
 
 
 class LimitEffects(BaseModel):
-    """What a changed limit does to the visits, ``looked_through`` of the newest."""
+    """What the last change of the limits does to the visits: ``looked_through`` of the newest, while ``waiting`` of them are
+    still to be."""
 
     visits: list[ReadOtherwise]
     looked_through: int
+    waiting: int
 
 
-def limit_effects(name: str, former: float, units: UnitSystem) -> LimitEffects:
-    """The visits that read otherwise now than with the former value of a limit, in the limit's own unit."""
-    now = practice(connection())
-    before = Practice({**now.changes, name: former})
+def limit_effects() -> LimitEffects:
+    """The visits that read otherwise than before the limits were changed."""
     still_open = open_visits(connection())
-    newest = each_followed(store.all_visits(connection()))[:MOST_LOOKED_THROUGH]
+    newest = summaries.find(
+        connection(), summaries.Wanted(), basis(practice(connection())), 0, MOST_LOOKED_THROUGH
+    ).lines
+    done = [row for row in newest if row["up_to_date"]]
+    compared = [row for row in done if row["former_headline"] is not None]
     return LimitEffects(
         visits=[
-            ReadOtherwise(visit=_line(one, now, units, still_open), before=headline(one, before, units)[0])
-            for one in newest
-            if headline(one, before, units) != headline(one, now, units)
+            ReadOtherwise(visit=_line(row, still_open), before=row["former_headline"])
+            for row in compared
+            if (row["former_headline"], row["former_outcome"]) != (row["headline"], row["outcome"])
         ],
-        looked_through=len(newest),
+        looked_through=len(compared),
+        waiting=len(newest) - len(done),
     )

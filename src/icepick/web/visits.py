@@ -20,7 +20,7 @@ from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Re
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
-from icepick.store.closing import close, refuse_closed, reopen
+from icepick.store.closing import close, day_of_work, refuse_closed, reopen
 from icepick.store.database import writing
 from icepick.store.entries import (
     add_observation,
@@ -34,12 +34,13 @@ from icepick.store.practice import practice
 from icepick.store.receipts import once
 from icepick.store.recordings import holds_key
 from icepick.store.units import add_unit, find_unit
-from icepick.web.changes import Changes, changes, look_ahead, look_further_ahead
-from icepick.web.connection import connection
+from icepick.web.changes import Changes, changes, look_ahead, look_further_ahead, revision
+from icepick.web.connection import connection, records_tag
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.equipment import SiteAndUnit
 from icepick.web.examined import each_followed, examined
 from icepick.web.problems import problem
+from icepick.web.summarizing import summarizer
 from icepick.web.visit_list import VisitList, VisitsAsked, visit_list
 from icepick.web.visit_view import VisitView, found_visit, visit_view
 
@@ -167,10 +168,14 @@ class Closed(BaseModel):
     closed: bool
 
 
-@api.endpoint("get", "/visits", gives=VisitList, asks=VisitsAsked, in_units=True)
-def list_visits(units: UnitSystem, asked: VisitsAsked) -> VisitList:
+def _list_tag(asked: VisitsAsked) -> str:
+    return records_tag(asked.model_dump_json(), day_of_work(), summarizer().waiting)
+
+
+@api.endpoint("get", "/visits", gives=VisitList, asks=VisitsAsked, tag=_list_tag)
+def list_visits(asked: VisitsAsked) -> VisitList:
     """Visits with their headlines, newest first; a page of those that were asked for."""
-    return visit_list(asked, units)
+    return visit_list(asked)
 
 
 @api.endpoint("post", "/visits", accepts=NewVisit, gives=Opened, status=201)
@@ -203,19 +208,25 @@ def _add_run(visit_id: int, run: FirstRun) -> str:
     ).key
 
 
-@api.endpoint("get", "/visits/<int:visit_id>", gives=VisitView, in_units=True)
+@api.endpoint("get", "/visits/<int:visit_id>", gives=VisitView, in_units=True, tag=revision, computes=True)
 def get_visit(visit_id: int, units: UnitSystem) -> VisitView:
     """One visit and its examination."""
     return visit_view(visit_id, units)
 
 
-@api.endpoint("get", "/visits/<int:visit_id>/changes", gives=Changes, in_units=True, since=True)
+def _changes_tag(visit_id: int, units: UnitSystem, since: str | None) -> str:
+    return f"{revision(visit_id, units)}-{(since or '')[:40]}"
+
+
+@api.endpoint(
+    "get", "/visits/<int:visit_id>/changes", gives=Changes, in_units=True, since=True, tag=_changes_tag
+)
 def get_changes(visit_id: int, units: UnitSystem, since: str | None) -> Changes:
     """What changed of a visit since the revision named, as a JSON Patch (RFC 6902); all of it where none is named."""
     return changes(visit_id, units, since)
 
 
-@api.endpoint("get", "/visits/<int:visit_id>/history", gives=History, in_units=True)
+@api.endpoint("get", "/visits/<int:visit_id>/history", gives=History, in_units=True, computes=True)
 def get_history(visit_id: int, units: UnitSystem) -> History:
     """The visit beside earlier ones of the same unit, at the nearest conditions."""
     found, limits = found_visit(visit_id), practice(connection())

@@ -1,0 +1,182 @@
+"""A line for each visit: what lists show and are searched by, without a visit being read or examined.
+
+The facts of a line (unit, day, modes, notes) are kept by triggers (``schema/009_summaries.sql``), in the transaction that
+changes them. What an examination says is written behind it, with the revision of the visit and the *basis*, the program and
+limits it was examined by: a line whose revision or basis is another is not up to date.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+_EXAMINED = ("outcome", "headline", "top_fault", "said", "trouble")
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What an examination says of a visit in a line; ``words`` is what else it can be found by. ``trouble``: why there is
+    none."""
+
+    outcome: str | None = None
+    headline: str | None = None
+    top_fault: str | None = None
+    words: str = ""
+    trouble: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Which visits are wanted: every word of ``words`` begins a word of the line, ``since`` is a moment (ISO 8601, UTC)."""
+
+    words: str = ""
+    outcome: str | None = None
+    unit: int | None = None
+    mode: str | None = None
+    since: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A page of lines as they stand in the file, and how many there are in all."""
+
+    count: int
+    lines: list[sqlite3.Row]
+
+
+def find(connection: sqlite3.Connection, wanted: Wanted, basis: str, first: int, most: int) -> Found:
+    """The lines that were wanted, newest first: ``most`` of them from the ``first`` (from 0).
+
+    Each is a row of ``summaries`` with ``up_to_date``.
+    """
+    where, values = _where(wanted)
+    (count,) = connection.execute(f"SELECT count(*) FROM summaries WHERE {where}", values).fetchone()
+    lines = connection.execute(
+        f"""SELECT summaries.*, summaries.revision = visits.revision AND basis = :basis AS up_to_date
+            FROM summaries JOIN visits ON visits.id = summaries.visit_id WHERE visit_id IN (
+              SELECT visit_id FROM summaries WHERE {where}
+              ORDER BY opened_at DESC, visit_id DESC LIMIT :most OFFSET :first)
+            ORDER BY summaries.opened_at DESC, visit_id DESC""",
+        {**values, "basis": basis, "most": most, "first": first},
+    )
+    return Found(count, lines.fetchall())
+
+
+def _where(wanted: Wanted) -> tuple[str, dict[str, Any]]:
+    clauses = ["TRUE"]
+    values: dict[str, Any] = {}
+    for name, clause in (
+        ("outcome", "outcome = :outcome"),
+        ("unit", "unit_id = :unit"),
+        ("mode", "' ' || modes || ' ' LIKE '% ' || :mode || ' %'"),
+        ("since", "opened_at >= :since"),
+    ):
+        value = getattr(wanted, name)
+        if value is not None:
+            clauses.append(clause)
+            values[name] = value
+    if words := _as_search(wanted.words):
+        clauses.append("visit_id IN (SELECT rowid FROM summary_words WHERE summary_words MATCH :words)")
+        values["words"] = words
+    return " AND ".join(clauses), values
+
+
+def _as_search(words: str) -> str:
+    """Words as FTS5 is asked for them: each begins one of the line's; what has neither letter nor digit says nothing."""
+    each = (word.replace('"', "") for word in words.replace("\0", " ").split())
+    return " ".join(f'"{word}"*' for word in each if any(character.isalnum() for character in word))
+
+
+def out_of_date(connection: sqlite3.Connection, basis: str, most: int) -> list[int]:
+    """The numbers of visits whose line is not up to date, newest first."""
+    return [
+        row["visit_id"]
+        for row in connection.execute(
+            f"SELECT visit_id {_OUT_OF_DATE} ORDER BY summaries.opened_at DESC, visit_id DESC LIMIT ?",
+            (basis, most),
+        )
+    ]
+
+
+def count_out_of_date(connection: sqlite3.Connection, basis: str) -> int:
+    """How many lines are not up to date."""
+    (count,) = connection.execute(f"SELECT count(*) {_OUT_OF_DATE}", (basis,)).fetchone()
+    return int(count)
+
+
+_OUT_OF_DATE = """FROM summaries JOIN visits ON visits.id = summaries.visit_id
+                  WHERE summaries.revision != visits.revision OR basis != ?"""
+
+
+def revision_of(connection: sqlite3.Connection, visit_id: int) -> int | None:
+    """How often the records were written to, up to the last time something of the visit was; None where there is none."""
+    row = connection.execute("SELECT revision FROM visits WHERE id = ?", (visit_id,)).fetchone()
+    return row["revision"] if row else None
+
+
+def revision_of_unit(connection: sqlite3.Connection, visit_id: int) -> int:
+    """As :func:`revision_of`, for the last of all visits to a visit's unit: each is examined beside those before it."""
+    (revision,) = connection.execute(
+        """SELECT coalesce(max(others.revision), -1) FROM visits
+           JOIN unit_revisions AS its ON its.id = visits.unit_revision_id
+           JOIN unit_revisions AS the ON the.unit_id = its.unit_id
+           JOIN visits AS others ON others.unit_revision_id = the.id WHERE visits.id = ?""",
+        (visit_id,),
+    ).fetchone()
+    return int(revision)
+
+
+def written_since(connection: sqlite3.Connection, revision: int) -> list[tuple[int, int]]:
+    """The numbers and revisions of the visits that were written to after a revision, in that order."""
+    rows = connection.execute(
+        "SELECT id, revision FROM standing_visits WHERE revision > ? ORDER BY revision", (revision,)
+    )
+    return [(row["id"], row["revision"]) for row in rows]
+
+
+def last_revision(connection: sqlite3.Connection) -> int:
+    """The revision of the visit written to last; 0 where there is none."""
+    (revision,) = connection.execute("SELECT coalesce(max(revision), 0) FROM visits").fetchone()
+    return int(revision)
+
+
+def write(connection: sqlite3.Connection, visit_id: int, revision: int, basis: str, said: Said) -> list[int]:
+    """Write what the examination of a revision says, in a transaction.
+
+    Returns
+    -------
+    list of int
+        Later visits to the same unit, which were examined beside what this one was: they are not up to date any more.
+    """
+    row = connection.execute("SELECT * FROM summaries WHERE visit_id = ?", (visit_id,)).fetchone()
+    if row is None or row["revision"] > revision:
+        return []
+    limits_changed = row["revision"] == revision and row["basis"] not in (basis, "")
+    connection.execute(
+        f"""UPDATE summaries SET revision = :revision, basis = :basis,
+              former_outcome = {"outcome" if limits_changed else "former_outcome" if row["basis"] == basis else "NULL"},
+              former_headline = {"headline" if limits_changed else "former_headline" if row["basis"] == basis else "NULL"},
+              outcome = :outcome, headline = :headline, top_fault = :top_fault, said = :said, trouble = :trouble
+            WHERE visit_id = :visit""",
+        {
+            "visit": visit_id,
+            "revision": revision,
+            "basis": basis,
+            **dict(
+                zip(
+                    _EXAMINED,
+                    (said.outcome, said.headline, said.top_fault, said.words, said.trouble),
+                    strict=True,
+                )
+            ),
+        },
+    )
+    if row["revision"] == revision:
+        return []
+    later = connection.execute(
+        """UPDATE summaries SET basis = '' WHERE unit_id = ? AND (opened_at, visit_id) > (?, ?) AND basis != ''
+           RETURNING visit_id""",
+        (row["unit_id"], row["opened_at"], visit_id),
+    )
+    return [one["visit_id"] for one in later.fetchall()]

@@ -1,0 +1,270 @@
+"""The lines of the list of calls, kept up to date behind the requests.
+
+What was written to is examined once nobody has touched it for a moment, in a thread of the server; it mostly has been, for
+the screen it was entered on. Where many lines are out of date, because the limits or the program changed, a process of its
+own reads them anew, newest first, beside whatever the server does.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+import os
+import sqlite3
+import subprocess
+import sys
+import time
+from contextlib import closing
+from functools import cache
+from hashlib import blake2b
+from importlib.resources import files
+from importlib.resources.abc import Traversable
+from pathlib import Path
+from threading import Event, Thread
+
+from flask import Flask, Response, current_app, request
+
+from icepick import __version__
+from icepick.core.diagnosis.baseline import MOST_EARLIER
+from icepick.core.document.words import WORDS
+from icepick.core.practice import LIMITS, Practice
+from icepick.core.properties.quantities import UnitSystem
+from icepick.store import summaries, visits
+from icepick.store.database import connect, writing
+from icepick.store.practice import practice
+from icepick.web.examined import Followed, examined, examined_once
+
+_log = logging.getLogger(__name__)
+
+QUIET_S = 1.0
+"""A visit that nobody has written to for so long is examined for its line."""
+AT_LEAST_EACH_S = 30.0
+"""A visit that is written to without a pause is examined for its line so often."""
+HAND_OVER_AFTER_S = 2.0
+"""What is not caught up with in that time is left to a process of its own."""
+A_MINUTE = 60.0
+_AT_A_TIME = 20
+
+
+def basis(limits: Practice) -> str:
+    """What lines are worked out by, in a word: the program and the limits in force."""
+    in_force = repr([limits.value(limit.name) for limit in LIMITS])
+    return f"{program()}:{blake2b(in_force.encode(), digest_size=9).hexdigest()}"
+
+
+@cache
+def program() -> str:
+    """The computation that is installed: another one may come to other verdicts."""
+    digest = blake2b(__version__.encode(), digest_size=9)
+    for source in _files(files("icepick.core")):
+        digest.update(source.read_bytes())
+    return digest.hexdigest()
+
+
+def _files(folder: Traversable) -> list[Traversable]:
+    found = list[Traversable]()
+    for one in sorted(folder.iterdir(), key=lambda one: one.name):
+        if one.is_dir():
+            found += _files(one)
+        elif one.name.endswith((".py", ".json", ".npz")):
+            found.append(one)
+    return found
+
+
+def summarize(
+    db: sqlite3.Connection, visit_id: int, units: UnitSystem | None, limits: Practice, by: str
+) -> list[int]:
+    """Examine a visit and write its line; ``units``: those of a screen that it is likely to have been examined for.
+
+    Returns
+    -------
+    list of int
+        Other visits whose lines are out of date by that.
+    """
+    revision = summaries.revision_of(db, visit_id)
+    if revision is None:
+        return []
+    said = _said(db, visit_id, units, limits)
+    with writing(db):
+        return summaries.write(db, visit_id, revision, by, said)
+
+
+def _said(
+    db: sqlite3.Connection, visit_id: int, units: UnitSystem | None, limits: Practice
+) -> summaries.Said:
+    found = visits.find_visit(db, visit_id)
+    if found is None:
+        return summaries.Said(trouble="This record can't be read.")
+    one = Followed(found, visits.visits_before(db, found, MOST_EARLIER))
+    try:
+        examination = examined(one, limits, units) if units else examined_once(one, limits)
+    except Exception:
+        _log.exception("visit %s can't be examined", visit_id)
+        return summaries.Said(trouble="This visit can't be examined.")
+    complaint = WORDS["complaint"].get(found.document.complaint or "", "")
+    return summaries.Said(
+        outcome=examination.outcome,
+        headline=examination.headline,
+        top_fault=examination.ranking[0].fault if examination.ranking else None,
+        words=f"{complaint} {examination.verdict}",
+    )
+
+
+def catch_up(db: sqlite3.Connection, most: int | None = None) -> int:
+    """Bring lines up to date, newest first: all of them, or so many.
+
+    Returns
+    -------
+    int
+        How many were.
+    """
+    done = 0
+    while True:
+        limits = practice(db)
+        by = basis(limits)
+        left = _AT_A_TIME if most is None else min(_AT_A_TIME, most - done)
+        waiting = summaries.out_of_date(db, by, left) if left else []
+        if not waiting:
+            return done
+        for visit_id in waiting:
+            summarize(db, visit_id, None, limits, by)
+            done += 1
+
+
+def catch_up_beside(path: Path) -> None:
+    """Bring all lines of a file up to date, as a process beside the server that asked for it, and no longer than it runs."""
+    with contextlib.suppress(OSError):
+        os.nice(10)
+    server = os.getppid()
+    with closing(connect(path, worked_out=True)) as db:
+        while os.getppid() == server and catch_up(db, _AT_A_TIME):
+            pass
+
+
+class Summarizer:
+    """The thread that keeps the lines up to date, and what it has still to do."""
+
+    def __init__(self, path: Path) -> None:
+        self.waiting = 0
+        """Lines that are out of date, where they are many; counted now and then."""
+        self.looked_at: dict[int, UnitSystem] = {}
+        self._path = path
+        self._woken, self._stopped = Event(), Event()
+        self._catching_up = True
+        self._beside: subprocess.Popen[bytes] | None = None
+        self._thread: Thread | None = None
+
+    def start(self) -> None:
+        self._thread = Thread(target=self._keep_up, name="summarizer", daemon=True)
+        self._thread.start()
+
+    def wake(self, *, limits_changed: bool = False) -> None:
+        """Something was written."""
+        self._catching_up |= limits_changed
+        self._woken.set()
+
+    def stop(self) -> None:
+        """Stop, and whatever was begun beside the server."""
+        self._stopped.set()
+        self._woken.set()
+        if self._thread is not None:
+            self._thread.join(timeout=5)
+        if self._beside is not None:
+            self._beside.terminate()
+            self._beside.wait()
+
+    def _keep_up(self) -> None:
+        try:
+            with closing(connect(self._path, worked_out=True)) as db:
+                written = _Written(summaries.last_revision(db))
+                while not self._stopped.is_set():
+                    self._woken.clear()
+                    try:
+                        self._look(db, written)
+                    except sqlite3.Error:
+                        _log.exception(
+                            "the lines of the list can't be written; they will be when the records can"
+                        )
+                        self._catching_up = True
+                    if self._idle(written):
+                        # Another program may write too.
+                        self._woken.wait(A_MINUTE)
+                    # A hand that types is not disturbed.
+                    self._stopped.wait(QUIET_S)
+        except Exception:
+            _log.exception("the lines of the list are no longer kept up to date")
+
+    def _idle(self, written: _Written) -> bool:
+        return not (written.waiting or self._catching_up or self._beside is not None)
+
+    def _look(self, db: sqlite3.Connection, written: _Written) -> None:
+        limits = practice(db)
+        by = basis(limits)
+        if self._beside is not None and self._beside.poll() is not None:
+            self._beside = None
+        if self._catching_up and self._beside is None:
+            self._catching_up = False
+            self._catch_up(db)
+        if self._beside is not None or self.waiting:
+            self.waiting = summaries.count_out_of_date(db, by)
+        for visit_id in written.at_rest(db):
+            if self._stopped.is_set():
+                return
+            began = time.monotonic()
+            for later in summarize(db, visit_id, self.looked_at.get(visit_id, "field"), limits, by):
+                summarize(db, later, None, limits, by)
+            # Half of the time is others'.
+            self._stopped.wait(time.monotonic() - began)
+
+    def _catch_up(self, db: sqlite3.Connection) -> None:
+        began = time.monotonic()
+        while catch_up(db, 1):
+            if self._stopped.is_set():
+                return
+            if time.monotonic() - began > HAND_OVER_AFTER_S:
+                command = [sys.executable, "-c", "from icepick.cli import main; main()", "summarize"]
+                self._beside = subprocess.Popen([*command, str(self._path)], stdin=subprocess.DEVNULL)
+                return
+
+
+class _Written:
+    """The visits that were written to, until they are at rest."""
+
+    def __init__(self, revision: int) -> None:
+        self._revision = revision
+        self.waiting: dict[int, float] = {}
+
+    def at_rest(self, db: sqlite3.Connection) -> list[int]:
+        """Those that were not written to since the last look, or have waited long enough."""
+        moved = set[int]()
+        now = time.monotonic()
+        for visit_id, revision in summaries.written_since(db, self._revision):
+            self._revision = revision
+            self.waiting.setdefault(visit_id, now)
+            moved.add(visit_id)
+        found = [
+            visit_id
+            for visit_id, since in self.waiting.items()
+            if visit_id not in moved or now - since > AT_LEAST_EACH_S
+        ]
+        for visit_id in found:
+            del self.waiting[visit_id]
+        return found
+
+
+def install(app: Flask, database: Path) -> None:
+    """Give an application a summarizer, which is woken by whatever is written; the server starts it."""
+    summarizer = Summarizer(database)
+    app.extensions["icepick.summarizer"] = summarizer
+
+    @app.after_request
+    def wake(response: Response) -> Response:
+        if request.method not in ("GET", "HEAD", "OPTIONS") and response.status_code < 300:
+            summarizer.wake(limits_changed="/limits/" in request.path)
+        return response
+
+
+def summarizer() -> Summarizer:
+    """The one of this application."""
+    found: Summarizer = current_app.extensions["icepick.summarizer"]
+    return found
