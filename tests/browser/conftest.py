@@ -18,6 +18,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from icepick.demo import load_demo
 from icepick.store.database import connect, prepare
+from icepick.web.summarizing import catch_up
 
 CHROMIUM = [
     "--no-sandbox",
@@ -77,12 +78,6 @@ def at_work(page: Page, visit: int) -> None:
     page.goto(f"/visits/{visit}")
 
 
-@pytest.fixture(scope="module")
-def listed(demo):
-    """The list of calls is worked out before anybody types beside it."""
-    urllib.request.urlopen(f"{demo.url}/api/visits", timeout=60).close()
-
-
 @pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as playwright:
@@ -98,13 +93,14 @@ def demo_records(tmp_path_factory) -> Path:
     prepare(path)
     with closing(connect(path)) as connection:
         load_demo(connection)
+        catch_up(connection)
         connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     return path
 
 
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory, demo_records):
-    """A server with records of its own; what a test does not look at is not examined."""
+    """A server with records of its own."""
     folder = tmp_path_factory.mktemp("demo")
     server = Server(folder, "serve", "--db", shutil.copy(demo_records, folder / "icepick.db"))
     server.start()

@@ -8,8 +8,6 @@ from test_walk import start_call, type_readings
 
 from conftest import Server, open_page
 
-pytestmark = pytest.mark.usefixtures("listed")
-
 
 def waiting(page: Page) -> int:
     return page.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('icepick.outbox.')).length")

@@ -10,8 +10,6 @@ from pypdf import PdfReader
 
 from conftest import Server, open_page, visit_at
 
-pytestmark = pytest.mark.usefixtures("listed")
-
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 

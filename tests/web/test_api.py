@@ -636,10 +636,10 @@ def test_a_changed_limit_says_which_visits_read_otherwise(client, visit):
     (only,) = found["visits"]
     assert (only["visit"]["id"], only["before"], found["looked_through"]) == (visit["id"], before, 2)
     assert only["visit"]["headline"] == seen(client, visit)["examination"]["headline"] != before
-    # What is read now is no matter of the limits.
+    # What is read now is no matter of the limits, neither here nor at the visit after it, which learns of it.
     take(client, visit, "common_suction", 52, key="read once more")
     listed(client)
-    assert client.get(effects).json == {"visits": [], "looked_through": 1, "waiting": 0}
+    assert client.get(effects).json == {"visits": [], "looked_through": 0, "waiting": 0}
 
 
 def test_a_visit_is_examined_beside_those_before_it_and_the_list_says_the_same(

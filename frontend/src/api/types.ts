@@ -8,11 +8,12 @@ export type StationEntry = Schemas['StationEntry']
 export type VisitView = Schemas['VisitView']
 export type VisitLine = Schemas['VisitLine']
 export type VisitList = Schemas['VisitList']
-type Query = Omit<NonNullable<paths['/api/visits']['get']['parameters']['query']>, 'units'>
+type Query = NonNullable<paths['/api/visits']['get']['parameters']['query']>
 /** Which visits are wanted. */
 export type VisitsAsked = { [name in keyof Query]?: NonNullable<Query[name]> | undefined }
 export type LimitEffects = Schemas['LimitEffects']
 export type UnitView = Schemas['UnitView']
+export type UnitsFound = Schemas['UnitsFound']
 export type NewVisit = Schemas['NewVisit']
 export type NewReading = Schemas['NewReading']
 export type NewObservation = Schemas['NewObservation']

@@ -3,22 +3,28 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed, onScopeDispose, ref, watch } from 'vue'
-import type { UnitView, VisitsAsked } from '../api/types'
+import type { UnitsFound, VisitsAsked } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 
-const props = defineProps<{ asked: VisitsAsked; units: UnitView[]; silent: boolean }>()
+const props = defineProps<{ asked: VisitsAsked; found: UnitsFound; silent: boolean }>()
 const emit = defineEmits<{ ask: [asked: VisitsAsked] }>()
 const catalogue = useCatalogue()
 const AFTER_MS = 250
+const ANY = { value: 0, text: 'any unit' }
 
 const put = (part: Partial<VisitsAsked>) => emit('ask', { ...props.asked, page: undefined, ...part })
 const options = (vocabulary: string, any: string) => [
   { value: '', text: any },
   ...Object.entries(catalogue.catalogue?.words[vocabulary] ?? {}).map(([value, text]) => ({ value, text })),
 ]
+
+/** Too many to choose from in a list: they are found by their words. */
+const many = computed(() => props.found.found > props.found.units.length)
 const unitOptions = computed(() => [
-  { value: '', text: 'any unit' },
-  ...props.units.map((u) => ({ value: String(u.id), text: `${u.site.name} · ${u.unit.label}` })),
+  ANY,
+  ...props.found.units
+    .filter((one) => !many.value || one.id === props.asked.unit)
+    .map((one) => ({ value: one.id, text: `${one.site} · ${one.label}` })),
 ])
 
 // What is being typed is asked for once it stands still.
@@ -39,7 +45,7 @@ const filtered = computed(() => Object.entries(props.asked).some(([name, value])
   <form class="filter" role="search" @submit.prevent>
     <div class="words">
       <label for="calls-words">Find</label>
-      <input id="calls-words" v-model="words" type="search" class="form-control" autocomplete="off" maxlength="200" placeholder="site, unit, complaint or finding" :disabled="silent" @input="type" />
+      <input id="calls-words" v-model="words" type="search" class="form-control" autocomplete="off" maxlength="200" placeholder="site, unit, complaint, finding, note" :disabled="silent" @input="type" />
     </div>
     <div>
       <label for="calls-outcome">Outcome</label>
@@ -53,9 +59,9 @@ const filtered = computed(() => Object.entries(props.asked).some(([name, value])
       <label for="calls-since">Since</label>
       <input id="calls-since" :value="asked.since ?? ''" type="date" class="form-control" :disabled="silent" @change="put({ since: ($event.target as HTMLInputElement).value || undefined })" />
     </div>
-    <div class="unit">
+    <div v-if="asked.unit || !many" class="unit">
       <label for="calls-of">On unit</label>
-      <BFormSelect id="calls-of" :model-value="String(asked.unit ?? '')" :options="unitOptions" :disabled="silent" @update:model-value="(v) => put({ unit: v ? Number(v) : undefined })" />
+      <BFormSelect id="calls-of" :model-value="asked.unit ?? ANY.value" :options="unitOptions" :disabled="silent" @update:model-value="(unit) => put({ unit: Number(unit) || undefined })" />
     </div>
     <BButton v-if="filtered" :disabled="silent" @click="emit('ask', {})">show all</BButton>
     <p v-if="silent" class="quiet">Searching needs the server, which does not answer.</p>

@@ -20,11 +20,14 @@ const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode
         <span class="head">
           <strong>{{ line.site }}</strong>
           <span class="quiet">{{ line.unit }}</span>
-          <span class="quiet when">{{ dayOf(line.opened_at) }}<template v-if="line.open"> · open</template></span>
+          <span class="quiet when">{{ line.opened_at ? dayOf(line.opened_at) : '' }}<template v-if="line.open"> · open</template></span>
         </span>
-        <span class="verdict">{{ line.headline }}</span>
+        <span v-if="line.trouble" class="verdict fail">{{ line.trouble }}</span>
+        <span v-else-if="line.headline" class="verdict">{{ line.headline }}</span>
+        <span v-if="line.passage" class="quiet">“{{ line.passage }}”</span>
         <span class="foot">
-          <StatusMark :status="line.outcome" />
+          <StatusMark v-if="line.outcome" :status="line.outcome" />
+          <span v-if="!line.up_to_date" class="quiet">{{ line.headline ? 'being examined again …' : 'being examined …' }}</span>
           <span class="quiet">{{ modes(line) }}<template v-if="line.complaint">
             · {{ catalogue.word('complaint', line.complaint) }}</template></span>
         </span>

@@ -1,30 +1,33 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
-import { computed, nextTick, ref } from 'vue'
-import type { Complaint, UnitView } from '../api/types'
+import { computed, nextTick, ref, watch } from 'vue'
+import type { Complaint, UnitsFound } from '../api/types'
 import type { NewCall } from '../stores/calls'
 import { useKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
+import UnitPick from './UnitPick.vue'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
 
-const props = defineProps<{ units: UnitView[]; first: number | undefined; silent: boolean; busy: boolean }>()
-const emit = defineEmits<{ start: [call: NewCall] }>()
+const props = defineProps<{ found: UnitsFound; first: number | undefined; silent: boolean; busy: boolean }>()
+const emit = defineEmits<{ start: [call: NewCall]; find: [words: string] }>()
 const catalogue = useCatalogue()
 const settings = useSettings()
 
 const ANOTHER = 0
-const unitId = ref<number>((props.units.find((u) => u.id === props.first) ?? props.units[0])?.id ?? ANOTHER)
+const OTHER = { value: ANOTHER, text: 'Another unit …' }
+const firstOf = (found: UnitsFound) => found.units[0]?.id ?? ANOTHER
+const unitId = ref<number>(props.found.units.find((one) => one.id === props.first)?.id ?? firstOf(props.found))
+// The first of those that were searched for is meant, unless another is chosen.
+watch(() => props.found, (found) => {
+  if (unitId.value !== ANOTHER && !found.units.some((one) => one.id === unitId.value)) unitId.value = firstOf(found)
+})
 const draft = ref<UnitDraft>(blankUnit())
 const complaint = ref<Complaint>('routine')
 const running = ref<'just' | 'long' | 'unknown'>('just')
 
-const unitOptions = computed(() => [
-  ...props.units.map((u) => ({ value: u.id, text: `${u.site.name} · ${u.unit.label}` })),
-  { value: ANOTHER, text: 'Another unit …' },
-])
 const complaints = computed(() =>
   Object.entries(catalogue.catalogue?.words.complaint ?? {}).map(([value, text]) => ({ value, text })),
 )
@@ -67,11 +70,8 @@ function start(mode: (typeof MODES)[number]) {
 
 <template>
   <form class="panel form" @submit.prevent="ready && start(settings.season)">
-    <div>
-      <label for="call-unit">Unit</label>
-      <BFormSelect id="call-unit" v-model="unitId" :options="unitOptions" />
-    </div>
-    <NewUnitFields v-if="unitId === ANOTHER" v-model="draft" :sites="units.map((u) => u.site.name)" />
+    <UnitPick id="call-unit" v-model="unitId" label="Unit" :found="found" :other="OTHER" :silent="silent" @find="(words) => emit('find', words)" />
+    <NewUnitFields v-if="unitId === ANOTHER" v-model="draft" :sites="found.units.map((one) => one.site)" />
     <div>
       <label for="call-complaint">What the customer says</label>
       <BFormSelect id="call-complaint" v-model="complaint" :options="complaints" />

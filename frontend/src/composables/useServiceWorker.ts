@@ -2,14 +2,13 @@
 import { ref } from 'vue'
 import { registerSW } from 'virtual:pwa-register'
 import { ANSWERS } from '../stores/memory'
-import { useSettings } from '../stores/settings'
 
 const AFTER_MS = 4000
 
 /** What every screen begins with is remembered from the first day on. */
-async function remember(units: string) {
+async function remember() {
   const memory = await caches.open(ANSWERS)
-  for (const place of ['/api/catalogue', `/api/visits?units=${units}`, '/api/units', '/api/handbook']) {
+  for (const place of ['/api/catalogue', '/api/visits', '/api/units', '/api/units/found', '/api/handbook']) {
     if (!(await memory.match(place))) await fetch(place).catch(() => undefined)
   }
 }
@@ -24,11 +23,10 @@ const inCharge = () =>
 /** `newer` tells of a version that waits; `change` loads it. Until then the one that is open goes on. */
 export function useServiceWorker() {
   const newer = ref(false)
-  const settings = useSettings()
   let update: (reload?: boolean) => Promise<void> = async () => {}
   setTimeout(() => {
     update = registerSW({ onNeedRefresh: () => (newer.value = true) })
-    if ('serviceWorker' in navigator) void inCharge().then(() => remember(settings.units))
+    if ('serviceWorker' in navigator) void inCharge().then(() => remember())
   }, AFTER_MS)
   return { newer, change: () => update(true) }
 }

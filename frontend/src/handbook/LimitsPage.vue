@@ -4,6 +4,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import type { LimitEffects, LimitView } from '../api/types'
 import { inOneMessage, readNumber } from '../numbers/readNumber'
+import { useAskAgain } from '../composables/useAskAgain'
 import LazyDetails from '../shell/LazyDetails.vue'
 import { useHandbook } from '../stores/handbook'
 import { useSettings } from '../stores/settings'
@@ -34,15 +35,22 @@ const groups = computed(() => {
   })
 })
 
+/** What the change did; the visits are read anew one after the other. */
+async function look() {
+  const name = changed.value?.name
+  const effects = await book.effects()
+  if (name && changed.value?.name === name) changed.value = { name, effects }
+}
+useAskAgain(() => changed.value?.effects ?? null, (effects) => !effects.waiting, () => look().catch(() => undefined))
+
 /** A refusal stands at its own field. */
 async function put(limit: LimitView, value: number | null) {
   wrong.value = null
   try {
     await book.changeLimit(limit.name, value)
     delete drafts.value[limit.name]
-    const now = (changed.value = { name: limit.name, effects: null as LimitEffects | null })
-    const effects = await book.effects(limit.name, limit.value)
-    if (changed.value === now) changed.value = { ...now, effects }
+    changed.value = { name: limit.name, effects: null }
+    await look()
   } catch (error) {
     wrong.value = { name: limit.name, words: (error as Error).message }
   }

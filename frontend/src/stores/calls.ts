@@ -1,25 +1,22 @@
-// The list of calls and the equipment they can be opened on.
+// The list of calls.
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { ask, client } from '../api/client'
-import type { NewVisit, UnitView, VisitList, VisitsAsked } from '../api/types'
+import type { NewVisit, VisitList, VisitsAsked } from '../api/types'
 import { useOnce } from './entryKey'
 import { setClockOf } from './clock'
-import { useSettings } from './settings'
 
 /** The first run of a call, as the server numbers them. */
 const FIRST_RUN = 'run-1'
 export type NewCall = Omit<NewVisit, 'entry_key'>
 
 export const useCalls = defineStore('calls', () => {
-  const settings = useSettings()
   const list = shallowRef<VisitList | null>(null)
-  const units = shallowRef<UnitView[] | null>(null)
 
   /** Visits with their headlines, a page of those asked for. */
   const visits = (asked: VisitsAsked): Promise<VisitList> => {
     const query = Object.fromEntries(Object.entries(asked).filter(([, value]) => value !== undefined))
-    return ask(client.GET('/api/visits', { params: { query: { ...query, units: settings.units } } }))
+    return ask(client.GET('/api/visits', { params: { query } }))
   }
 
   /** Whether the list on screen is another than was asked for. */
@@ -37,10 +34,6 @@ export const useCalls = defineStore('calls', () => {
     }
   }
 
-  async function loadUnits() {
-    units.value = (await ask(client.GET('/api/units'))).units
-  }
-
   const once = useOnce<NewCall>()
 
   /** Start a call; gives the number of its visit. */
@@ -52,5 +45,5 @@ export const useCalls = defineStore('calls', () => {
     return answer.id
   }
 
-  return { list, looking, units, visits, look, loadUnits, start }
+  return { list, looking, visits, look, start }
 })

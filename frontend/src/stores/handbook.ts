@@ -22,9 +22,8 @@ export const useHandbook = defineStore('handbook', () => {
     await useCatalogue().reload()
   }
 
-  /** The visits that read otherwise than they did with the former value of a limit, in its own unit. */
-  const effects = (name: string, former: number): Promise<LimitEffects> =>
-    ask(client.GET('/api/handbook/limits/{name}/effects', { params: { path: { name }, query: { former, ...query() } } }))
+  /** The visits that read otherwise than before the limits were changed last. */
+  const effects = (): Promise<LimitEffects> => ask(client.GET('/api/handbook/effects'))
 
   const saturation = (name: string): Promise<SaturationTable> =>
     ask(client.GET('/api/refrigerants/{name}/saturation', { params: { path: { name }, query: query() } }))

@@ -4,16 +4,16 @@ import { useRoute, useRouter } from 'vue-router'
 import { silentSince } from '../api/line'
 import type { VisitsAsked } from '../api/types'
 import { askedIn, queryOf } from '../calls/asked'
+import { useAskAgain } from '../composables/useAskAgain'
 import { useAttempt } from '../composables/useAttempt'
+import { useUnitsFound } from '../composables/useUnitsFound'
 import CallFilter from '../calls/CallFilter.vue'
 import CallList from '../calls/CallList.vue'
 import CallPages from '../calls/CallPages.vue'
 import StartCall from '../calls/StartCall.vue'
 import { useCalls, type NewCall } from '../stores/calls'
-import { useSettings } from '../stores/settings'
 
 const calls = useCalls()
-const settings = useSettings()
 const route = useRoute()
 const router = useRouter()
 const { trouble, busy, attempt, once } = useAttempt()
@@ -25,9 +25,13 @@ const asked = computed(() => askedIn(route.query))
 const narrow = (now: VisitsAsked) => router.replace({ name: 'calls', query: queryOf(now) })
 const turn = (page: number) => router.push({ name: 'calls', query: queryOf({ ...asked.value, page }) })
 
-onMounted(() => attempt(calls.loadUnits))
+const toStart = useUnitsFound()
+const toList = useUnitsFound()
+onMounted(() => attempt(() => toStart.find('', asked.value.unit)))
+watch(() => asked.value.unit, (unit) => attempt(() => toList.find('', unit)), { immediate: true })
+useAskAgain(() => calls.list, (list) => !list.waiting && list.visits.every((line) => line.up_to_date), () => attempt(() => calls.look(asked.value)))
 watch(
-  () => [route.name === 'calls' && queryOf(asked.value), settings.units],
+  () => route.name === 'calls' && queryOf(asked.value),
   () => route.name === 'calls' && attempt(() => calls.look(asked.value)),
   { immediate: true },
 )
@@ -37,12 +41,12 @@ watch(
   <div class="calls">
     <aside aria-labelledby="start-title">
       <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="calls.units" :key="asked.unit ?? 0" :units="calls.units" :first="asked.unit" :silent="silentSince !== null" :busy="busy" @start="start" />
+      <StartCall v-if="toStart.found.value" :key="asked.unit ?? 0" :found="toStart.found.value" :first="asked.unit" :silent="silentSince !== null" :busy="busy" @find="(words) => attempt(() => toStart.find(words))" @start="start" />
     </aside>
     <section aria-labelledby="calls-title">
       <h1 id="calls-title">Calls</h1>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
-      <CallFilter v-if="calls.units" :asked="asked" :units="calls.units" :silent="silentSince !== null" @ask="narrow" />
+      <CallFilter v-if="toList.found.value" :asked="asked" :found="toList.found.value" :silent="silentSince !== null" @ask="narrow" />
       <p v-if="calls.looking" class="quiet looking" role="status">{{ calls.list ? 'searching …' : 'reading the calls …' }}</p>
       <template v-if="calls.list">
         <CallList :visits="calls.list.visits" :all="calls.list.found === 0 && !Object.values(asked).some(Boolean)" />

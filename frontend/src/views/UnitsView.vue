@@ -141,12 +141,12 @@ watch([parts, () => machineOpen.value || makerOpen.value, () => settings.units],
 const setAside = computed(() => book.units?.find((entry) => entry.id === draft.value.id)?.set_aside ?? [])
 const visits = shallowRef<VisitList | null>(null)
 watch(
-  () => [draft.value.id, settings.units],
-  async ([id]) => {
+  () => draft.value.id,
+  async (id) => {
     visits.value = null
     if (id === null) return
     await attempt(async () => {
-      const found = await calls.visits({ unit: Number(id) })
+      const found = await calls.visits({ unit: id })
       if (draft.value.id === id) visits.value = found
     })
   },

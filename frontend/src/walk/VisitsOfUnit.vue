@@ -60,9 +60,9 @@ useEarlyKeys(open, (event) => take(event.key))
       <li v-for="(line, index) in visits" :key="line.id">
         <button type="button" class="btn" @click="go(line)">
           <span class="figure">{{ index + 1 }}</span>
-          <span>{{ dayOf(line.opened_at) }} <span class="quiet">{{ line.modes.map((mode) => catalogue.word('mode', mode)).join(', ') }}</span></span>
-          <StatusMark :status="line.outcome" />
-          <span class="said quiet">{{ line.headline }}</span>
+          <span>{{ line.opened_at ? dayOf(line.opened_at) : '' }} <span class="quiet">{{ line.modes.map((mode) => catalogue.word('mode', mode)).join(', ') }}</span></span>
+          <StatusMark v-if="line.outcome" :status="line.outcome" />
+          <span class="said quiet">{{ line.trouble ?? line.headline ?? 'being examined …' }}</span>
         </button>
       </li>
     </ol>

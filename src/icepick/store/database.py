@@ -8,6 +8,9 @@ from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from importlib.resources import files
 from pathlib import Path
+from threading import Lock
+
+_one_writer = Lock()
 
 
 class DatabaseError(RuntimeError):
@@ -33,13 +36,15 @@ def connect(path: Path, *, worked_out: bool = False) -> sqlite3.Connection:
 @contextmanager
 def writing(connection: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
     """A transaction that takes the write lock at once and is rolled back on any error."""
-    connection.execute("BEGIN IMMEDIATE")
-    try:
-        yield connection
-    except BaseException:
-        connection.execute("ROLLBACK")
-        raise
-    connection.execute("COMMIT")
+    # The threads of this process take turns; SQLite has those who wait look again now and then, and some wait long.
+    with _one_writer:
+        connection.execute("BEGIN IMMEDIATE")
+        try:
+            yield connection
+        except BaseException:
+            connection.execute("ROLLBACK")
+            raise
+        connection.execute("COMMIT")
 
 
 @contextmanager

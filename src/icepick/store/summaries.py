@@ -8,10 +8,8 @@ limits it was examined by: a line whose revision or basis is another is not up t
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
-
-_EXAMINED = ("outcome", "headline", "top_fault", "said", "trouble")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,10 +37,15 @@ class Wanted:
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """A page of lines as they stand in the file, and how many there are in all."""
+    """A page of lines as they stand in the file, and how many there are in all.
+
+    ``passages``: where words were searched, by the visit's number, the passages of notes and of what was said in which they
+    stand; none where they stand in site and unit alone.
+    """
 
     count: int
     lines: list[sqlite3.Row]
+    passages: dict[int, list[str]]
 
 
 def find(connection: sqlite3.Connection, wanted: Wanted, basis: str, first: int, most: int) -> Found:
@@ -60,7 +63,22 @@ def find(connection: sqlite3.Connection, wanted: Wanted, basis: str, first: int,
             ORDER BY summaries.opened_at DESC, visit_id DESC""",
         {**values, "basis": basis, "most": most, "first": first},
     )
-    return Found(count, lines.fetchall())
+    found = lines.fetchall()
+    return Found(count, found, _passages(connection, values.get("words"), [row["visit_id"] for row in found]))
+
+
+_MARK = "\1"
+
+
+def _passages(connection: sqlite3.Connection, search: str | None, visits: list[int]) -> dict[int, list[str]]:
+    if search is None:
+        return {}
+    rows = connection.execute(
+        f"""SELECT rowid, snippet(summary_words, 2, ?, '', '…', 12), snippet(summary_words, 3, ?, '', '…', 12)
+            FROM summary_words WHERE summary_words MATCH ? AND rowid IN ({", ".join("?" * len(visits))})""",
+        (_MARK, _MARK, search, *visits),
+    )
+    return {visit: [text.replace(_MARK, "") for text in texts if _MARK in text] for visit, *texts in rows}
 
 
 def _where(wanted: Wanted) -> tuple[str, dict[str, Any]]:
@@ -115,13 +133,16 @@ def revision_of(connection: sqlite3.Connection, visit_id: int) -> int | None:
     return row["revision"] if row else None
 
 
-def revision_of_unit(connection: sqlite3.Connection, visit_id: int) -> int:
-    """As :func:`revision_of`, for the last of all visits to a visit's unit: each is examined beside those before it."""
+def revision_beside(connection: sqlite3.Connection, visit_id: int) -> int:
+    """As :func:`revision_of`, for a visit and those to its unit before it, beside which it is examined; -1 where there is
+    none."""
     (revision,) = connection.execute(
         """SELECT coalesce(max(others.revision), -1) FROM visits
            JOIN unit_revisions AS its ON its.id = visits.unit_revision_id
            JOIN unit_revisions AS the ON the.unit_id = its.unit_id
-           JOIN visits AS others ON others.unit_revision_id = the.id WHERE visits.id = ?""",
+           JOIN visits AS others ON others.unit_revision_id = the.id
+             AND (others.opened_at, others.id) <= (visits.opened_at, visits.id)
+           WHERE visits.id = ?""",
         (visit_id,),
     ).fetchone()
     return int(revision)
@@ -141,8 +162,11 @@ def last_revision(connection: sqlite3.Connection) -> int:
     return int(revision)
 
 
-def write(connection: sqlite3.Connection, visit_id: int, revision: int, basis: str, said: Said) -> list[int]:
-    """Write what the examination of a revision says, in a transaction.
+def write(
+    connection: sqlite3.Connection, visit_id: int, revision: int, as_of: int, basis: str, said: Said
+) -> list[int]:
+    """Write what the examination of a revision says, in a transaction; ``as_of`` is the last revision of all when it was
+    begun.
 
     Returns
     -------
@@ -152,31 +176,24 @@ def write(connection: sqlite3.Connection, visit_id: int, revision: int, basis: s
     row = connection.execute("SELECT * FROM summaries WHERE visit_id = ?", (visit_id,)).fetchone()
     if row is None or row["revision"] > revision:
         return []
-    limits_changed = row["revision"] == revision and row["basis"] not in (basis, "")
-    connection.execute(
-        f"""UPDATE summaries SET revision = :revision, basis = :basis,
-              former_outcome = {"outcome" if limits_changed else "former_outcome" if row["basis"] == basis else "NULL"},
-              former_headline = {"headline" if limits_changed else "former_headline" if row["basis"] == basis else "NULL"},
-              outcome = :outcome, headline = :headline, top_fault = :top_fault, said = :said, trouble = :trouble
-            WHERE visit_id = :visit""",
-        {
-            "visit": visit_id,
-            "revision": revision,
-            "basis": basis,
-            **dict(
-                zip(
-                    _EXAMINED,
-                    (said.outcome, said.headline, said.top_fault, said.words, said.trouble),
-                    strict=True,
-                )
-            ),
-        },
+    same = row["revision"] == revision
+    former = (
+        ("outcome", "headline")
+        if same and row["basis"] not in (basis, "")
+        else ("former_outcome", "former_headline")
+        if same and row["basis"] == basis
+        else ("NULL", "NULL")
     )
-    if row["revision"] == revision:
-        return []
+    connection.execute(
+        f"""UPDATE summaries SET revision = :revision, as_of = :as_of, basis = :basis,
+              former_outcome = {former[0]}, former_headline = {former[1]},
+              outcome = :outcome, headline = :headline, top_fault = :top_fault, said = :words, trouble = :trouble
+            WHERE visit_id = :visit""",
+        {"visit": visit_id, "revision": revision, "as_of": as_of, "basis": basis, **asdict(said)},
+    )
     later = connection.execute(
-        """UPDATE summaries SET basis = '' WHERE unit_id = ? AND (opened_at, visit_id) > (?, ?) AND basis != ''
-           RETURNING visit_id""",
-        (row["unit_id"], row["opened_at"], visit_id),
+        """UPDATE summaries SET basis = ''
+           WHERE unit_id = ? AND (opened_at, visit_id) > (?, ?) AND as_of < ? AND basis != '' RETURNING visit_id""",
+        (row["unit_id"], row["opened_at"], visit_id, revision),
     )
     return [one["visit_id"] for one in later.fetchall()]

@@ -112,6 +112,46 @@ def all_units(connection: sqlite3.Connection) -> list[StoredUnit]:
     return [_unit(row) for row in connection.execute(_SELECT.format(where=""))]
 
 
+@dataclass(frozen=True, slots=True)
+class UnitLine:
+    """A unit in a line: where it is and what it is called."""
+
+    id: int
+    site: str
+    label: str
+
+
+def find_units(
+    connection: sqlite3.Connection, words: str, first: int | None, most: int
+) -> tuple[int, list[UnitLine]]:
+    """The units in whose site, label, model, serial or refrigerant all words stand, by site.
+
+    Returns
+    -------
+    int
+        How many there are.
+    list of UnitLine
+        As many as wanted at ``most``; the ``first`` one before the others, whatever is said of it.
+    """
+    each = [f"%{word.translate(_LITERAL)}%" for word in words.split()]
+    told = " AND ".join(["said LIKE ? ESCAPE '!'"] * len(each)) or "TRUE"
+    rows = connection.execute(
+        f"""SELECT id, site, label FROM (
+              SELECT units.id, sites.name AS site, coalesce(described.document ->> '$.label', '') AS label,
+                     printf('%s %s %s %s %s', sites.name, described.document ->> '$.label', described.document ->> '$.model',
+                               described.document ->> '$.serial', described.document ->> '$.refrigerant') AS said
+              FROM units JOIN sites ON sites.id = units.site_id
+              JOIN unit_revisions AS described ON described.id = (
+                SELECT max(id) FROM unit_revisions WHERE unit_id = units.id))
+            WHERE {told} OR id = ? ORDER BY id IS NOT ?, site, id""",
+        (*each, first, first),
+    ).fetchall()
+    return len(rows), [UnitLine(*row) for row in rows[:most]]
+
+
+_LITERAL = str.maketrans({"%": "!%", "_": "!_", "!": "!!"})
+
+
 def _unit(row: sqlite3.Row) -> StoredUnit:
     site, unit = read_back(Site, row["site"]), read_back(Unit, row["unit"])
     aside = (*site.set_aside, *unit.set_aside)

@@ -88,10 +88,10 @@ class _Memory:
 
 
 def revision(visit_id: int, units: UnitSystem) -> str:
-    """A word that changes when what is shown of a visit may: something was written of it or of another visit to its unit, a
-    limit was changed, the program is another, or the day ended, which closes it."""
+    """A word that changes when what is shown of a visit may: something was written of it or of a visit to its unit before
+    it, a limit was changed, the program is another, or the day ended, which closes it."""
     db = connection()
-    by = (summaries.revision_of_unit(db, visit_id), limits_revision(db), day_of_work(), program())
+    by = (summaries.revision_beside(db, visit_id), limits_revision(db), day_of_work(), program())
     return blake2b(repr((visit_id, units, *by)).encode(), digest_size=12).hexdigest()
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel
+from typing import Annotated
+
+from pydantic import BaseModel, Field, StringConstraints
 
 from icepick.core.document.base import Document, InvalidDocumentError, Problem
 from icepick.core.document.examination import Examination
@@ -14,9 +16,9 @@ from icepick.core.machine.weather_chart import ChartError, weather_chart
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.database import writing
 from icepick.store.receipts import once
-from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, revise_unit
+from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, find_units, revise_unit
 from icepick.web.connection import connection, records_tag
-from icepick.web.contract import Api, EntryKey
+from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.problems import in_words, problem
 
 api = Api("equipment")
@@ -61,6 +63,46 @@ def view(stored: StoredUnit) -> UnitView:
 def list_units() -> UnitList:
     """Every unit in the book, by site."""
     return UnitList(units=[view(stored) for stored in all_units(connection())])
+
+
+MOST_FOUND = 50
+"""Units that are offered to choose from."""
+
+
+class UnitsAsked(Document):
+    """Which units are wanted: all of ``words`` stand in site, label, model, serial or refrigerant; ``first`` comes first,
+    whatever is said of it."""
+
+    words: Annotated[str, StringConstraints(max_length=200)] | None = None
+    first: Annotated[int, Field(ge=1, le=LARGEST_ID)] | None = None
+
+
+class UnitLine(BaseModel):
+    """A unit in a line."""
+
+    id: int
+    site: str
+    label: str
+
+
+class UnitsFound(BaseModel):
+    """The first of the units asked for; ``found`` counts all of them."""
+
+    units: list[UnitLine]
+    found: int
+
+
+def _found_tag(asked: UnitsAsked) -> str:
+    return records_tag(asked.model_dump_json())
+
+
+@api.endpoint("get", "/units/found", gives=UnitsFound, asks=UnitsAsked, tag=_found_tag)
+def find_in_book(asked: UnitsAsked) -> UnitsFound:
+    """Units of the book to choose from, by site."""
+    count, lines = find_units(connection(), asked.words or "", asked.first, MOST_FOUND)
+    return UnitsFound(
+        units=[UnitLine(id=line.id, site=line.site, label=line.label) for line in lines], found=count
+    )
 
 
 @api.endpoint("post", "/units", accepts=NewUnit, gives=UnitView, status=201)

@@ -12,6 +12,7 @@ from werkzeug.exceptions import HTTPException, InternalServerError, MethodNotAll
 from icepick.core.document.base import InvalidDocumentError, Problem
 
 PROBLEM_TYPE = "application/problem+json"
+ASK_AGAIN_S = 2
 _log = logging.getLogger(__name__)
 
 
@@ -73,6 +74,8 @@ def install(app: Flask) -> None:
         )
         if isinstance(error, MethodNotAllowed):
             response.allow.update(error.valid_methods or ())
+        if error.code == 503:
+            response.headers["Retry-After"] = str(ASK_AGAIN_S)
         return response
 
     @app.errorhandler(sqlite3.OperationalError)
@@ -80,7 +83,7 @@ def install(app: Flask) -> None:
         _log.exception("the records can't be reached", exc_info=error)
         detail = "The records can't be reached just now; what was typed is kept. Try again."
         response = _respond(ProblemDetails(title="Service Unavailable", status=503, detail=detail))
-        response.headers["Retry-After"] = "2"
+        response.headers["Retry-After"] = str(ASK_AGAIN_S)
         return response
 
     @app.errorhandler(Exception)

@@ -15,7 +15,6 @@ THREADS = 12
 """Threads that answer requests."""
 COMPUTING = 8
 """Of them, how many may compute, or wait for what another computes."""
-ASK_AGAIN_S = 2
 
 
 def install(app: Flask) -> None:

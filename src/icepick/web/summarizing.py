@@ -84,9 +84,10 @@ def summarize(
     revision = summaries.revision_of(db, visit_id)
     if revision is None:
         return []
+    as_of = summaries.last_revision(db)
     said = _said(db, visit_id, units, limits)
     with writing(db):
-        return summaries.write(db, visit_id, revision, by, said)
+        return summaries.write(db, visit_id, revision, as_of, by, said)
 
 
 def _said(
@@ -106,7 +107,7 @@ def _said(
         outcome=examination.outcome,
         headline=examination.headline,
         top_fault=examination.ranking[0].fault if examination.ranking else None,
-        words=f"{complaint} {examination.verdict}",
+        words=f"{examination.verdict} {complaint}",
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import sqlite3
+from collections.abc import Sequence
 from datetime import UTC, date, datetime, time
 from typing import Annotated
 
@@ -41,7 +42,8 @@ class VisitLine(BaseModel):
     """A visit in one line of the list of calls.
 
     ``headline`` and ``outcome`` are null until it is examined for the first time; while ``up_to_date`` is false they may be
-    those of before. ``trouble`` says why there are none.
+    those of before. ``trouble`` says why there are none. ``passage`` is where in notes or verdict the words stand that were
+    searched, if the line itself does not show it.
     """
 
     id: int
@@ -56,6 +58,7 @@ class VisitLine(BaseModel):
     outcome: Status | None
     up_to_date: bool
     trouble: str | None
+    passage: str | None = None
 
 
 class VisitList(BaseModel):
@@ -81,7 +84,10 @@ def visit_list(asked: VisitsAsked) -> VisitList:
     still_open, by = open_visits(connection()), basis(practice(connection()))
     found = summaries.find(connection(), wanted, by, (asked.page - 1) * A_PAGE, A_PAGE)
     return VisitList(
-        visits=[_line(row, still_open) for row in found.lines],
+        visits=[
+            _line(row, still_open, found.passages.get(row["visit_id"], ()), wanted.words)
+            for row in found.lines
+        ],
         found=found.count,
         page=asked.page,
         pages=max(-(-found.count // A_PAGE), 1),
@@ -95,7 +101,7 @@ def _midnight(day: date) -> str:
     return began.isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
-def _line(row: sqlite3.Row, still_open: set[int]) -> VisitLine:
+def _line(row: sqlite3.Row, still_open: set[int], passages: Sequence[str] = (), words: str = "") -> VisitLine:
     known = {name: row[name] for name in ("unit_id", "site", "unit")}
     about = {"id": row["visit_id"], "open": row["visit_id"] in still_open, **known}
     try:
@@ -105,6 +111,7 @@ def _line(row: sqlite3.Row, still_open: set[int]) -> VisitLine:
                 **{name: row[name] for name in ("opened_at", "complaint", "headline", "outcome", "trouble")},
                 "modes": row["modes"].split(),
                 "up_to_date": bool(row["up_to_date"]),
+                "passage": _passage(row, passages, words),
             }
         )
     except ValidationError as error:
@@ -119,6 +126,11 @@ def _line(row: sqlite3.Row, still_open: set[int]) -> VisitLine:
                 "trouble": "This record can't be read.",
             }
         )
+
+
+def _passage(row: sqlite3.Row, passages: Sequence[str], words: str) -> str | None:
+    shown = f"{row['site']} {row['unit']} {row['headline']}".casefold()
+    return next(iter(passages), None) if any(word not in shown for word in words.casefold().split()) else None
 
 
 MOST_LOOKED_THROUGH = 200

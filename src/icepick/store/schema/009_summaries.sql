@@ -17,8 +17,10 @@ CREATE TABLE summaries (
   complaint TEXT,
   modes     TEXT NOT NULL,
   notes     TEXT NOT NULL,
-  -- From here on by the examination of that revision of the visit, by that program and those limits.
+  -- From here on by the examination of that revision of the visit, beside earlier ones as they were when the records had come to
+  -- as_of, by that program and those limits.
   revision  INTEGER NOT NULL DEFAULT -1,
+  as_of     INTEGER NOT NULL DEFAULT -1,
   basis     TEXT NOT NULL DEFAULT '',
   outcome   TEXT,
   headline  TEXT,
