@@ -23,20 +23,18 @@ def served(tmp_path):
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     command = [sys.executable, "-c", "from icepick.cli import main; main()", "serve", "--port", str(port)]
-    process = subprocess.Popen(
+    with subprocess.Popen(
         [*command, "--db", str(tmp_path / "icepick.db")], stdout=subprocess.PIPE, stderr=subprocess.STDOUT
-    )
-    until = time.monotonic() + 20
-    while time.monotonic() < until:
-        try:
-            socket.create_connection(("127.0.0.1", port), timeout=1).close()
-            if asked(port, "GET", "/api/units/found")[0] == 200:
-                break
-        except OSError:
-            time.sleep(0.05)
-    yield process, port
-    process.kill()
-    process.wait()
+    ) as process:
+        until = time.monotonic() + 20
+        while time.monotonic() < until:
+            try:
+                if asked(port, "GET", "/api/units/found")[0] == 200:
+                    break
+            except OSError:
+                time.sleep(0.05)
+        yield process, port
+        process.kill()
 
 
 def asked(port, verb, path, body=None, headers=None):
