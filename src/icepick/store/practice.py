@@ -10,9 +10,19 @@ from icepick.store.database import now
 
 def practice(connection: sqlite3.Connection) -> Practice:
     """The limits in force; what an older Icepick kept and this one can't use is left alone."""
+    return _practice(connection, revision(connection))
+
+
+def former_practice(connection: sqlite3.Connection) -> Practice:
+    """The limits that were in force before the last change."""
+    return _practice(connection, revision(connection) - 1)
+
+
+def _practice(connection: sqlite3.Connection, up_to: int) -> Practice:
     rows = connection.execute(
         """SELECT name, value FROM practice_changes
-           WHERE id IN (SELECT max(id) FROM practice_changes GROUP BY name) AND value IS NOT NULL"""
+           WHERE id IN (SELECT max(id) FROM practice_changes WHERE id <= ? GROUP BY name) AND value IS NOT NULL""",
+        (up_to,),
     )
     return Practice.of_what_stands({row["name"]: row["value"] for row in rows})
 

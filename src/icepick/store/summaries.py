@@ -133,6 +133,16 @@ def revision_of(connection: sqlite3.Connection, visit_id: int) -> int | None:
     return row["revision"] if row else None
 
 
+def is_written_to(connection: sqlite3.Connection, visit_id: int) -> bool:
+    """Whether something was written of a visit since its line was."""
+    row = connection.execute(
+        """SELECT summaries.revision != visits.revision FROM summaries JOIN visits ON visits.id = visit_id
+           WHERE visit_id = ?""",
+        (visit_id,),
+    ).fetchone()
+    return bool(row and row[0])
+
+
 def revision_beside(connection: sqlite3.Connection, visit_id: int) -> int:
     """As :func:`revision_of`, for a visit and those to its unit before it, beside which it is examined; -1 where there is
     none."""

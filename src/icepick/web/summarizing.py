@@ -31,7 +31,7 @@ from icepick.core.practice import LIMITS, Practice
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import summaries, visits
 from icepick.store.database import connect, writing
-from icepick.store.practice import practice
+from icepick.store.practice import former_practice, practice
 from icepick.web.examined import Followed, examined, examined_once
 
 _log = logging.getLogger(__name__)
@@ -111,8 +111,11 @@ def _said(
     )
 
 
-def catch_up(db: sqlite3.Connection, most: int | None = None) -> int:
+def catch_up(db: sqlite3.Connection, most: int | None = None, *, compare: bool = False) -> int:
     """Bring lines up to date, newest first: all of them, or so many.
+
+    ``compare``: the limits were changed just now, and what a visit read before that is wanted of those too that were written
+    to since their line was.
 
     Returns
     -------
@@ -128,6 +131,9 @@ def catch_up(db: sqlite3.Connection, most: int | None = None) -> int:
         if not waiting:
             return done
         for visit_id in waiting:
+            if compare and summaries.is_written_to(db, visit_id):
+                former = former_practice(db)
+                summarize(db, visit_id, None, former, basis(former))
             summarize(db, visit_id, None, limits, by)
             done += 1
 
@@ -152,6 +158,7 @@ class Summarizer:
         self._path = path
         self._woken, self._stopped = Event(), Event()
         self._catching_up = True
+        self._limits_changed = False
         self._beside: subprocess.Popen[bytes] | None = None
         self._thread: Thread | None = None
 
@@ -161,6 +168,7 @@ class Summarizer:
 
     def wake(self, *, limits_changed: bool = False) -> None:
         """Something was written."""
+        self._limits_changed |= limits_changed
         self._catching_up |= limits_changed
         self._woken.set()
 
@@ -219,7 +227,8 @@ class Summarizer:
 
     def _catch_up(self, db: sqlite3.Connection) -> None:
         began = time.monotonic()
-        while catch_up(db, 1):
+        compare, self._limits_changed = self._limits_changed, False
+        while catch_up(db, 1, compare=compare):
             if self._stopped.is_set():
                 return
             if time.monotonic() - began > HAND_OVER_AFTER_S:
