@@ -34,6 +34,7 @@ from uuid import uuid4
 
 UNITS_PER_VISIT = 1 / 7
 OURS = Path(__file__).parents[1] / "src"
+sys.path.insert(0, str(OURS.parent / "tests" / "browser"))
 ENTERING, FOLLOWING = 16, 200
 ASKED_AGAIN_S = 2.0
 """A screen that shows a visit asks so often what changed."""
@@ -297,6 +298,26 @@ def following(shop: Shop, seconds: float) -> Iterator[tuple[str, str]]:
     )
 
 
+def on_screen(shop: Shop, times: int) -> Iterator[tuple[str, str]]:
+    """From the address to a page of calls that can be read, in a browser that has never been here."""
+    from playwright.sync_api import sync_playwright
+
+    from conftest import CHROMIUM
+
+    took = []
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        for _ in range(times):
+            page = browser.new_page()
+            began = time.perf_counter()
+            page.goto(f"http://127.0.0.1:{shop.port}/calls")
+            page.get_by_role("region", name="Calls").get_by_role("listitem").nth(24).wait_for()
+            took.append((time.perf_counter() - began) * 1000)
+            page.close()
+        browser.close()
+    yield "first page of Calls, on screen", f"{median(took):8.0f} ms, worst {max(took):.0f}"
+
+
 @contextmanager
 def made(kept: Path | None, visits: int) -> Iterator[Path]:
     """The file to measure: a copy, so that the one kept stays as it was made."""
@@ -328,6 +349,7 @@ def main() -> None:
             print(f"{'start':35}{shop.started_s * 1000:8.0f} ms")
             for part in (
                 lists(shop, said.times),
+                on_screen(shop, 5),
                 entering(shop, said.seconds),
                 following(shop, said.seconds),
             ):

@@ -283,8 +283,6 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
     """Serve Icepick with the demo records of Tarnwick."""
     from icepick.demo import load_demo
     from icepick.store.database import DatabaseError, connect, prepare
-    from icepick.web.summarizing import catch_up
-    from icepick.web.visit_list import A_PAGE
 
     # A file for each address: who listens there has it to himself, so that a second demo never wipes the records of
     # one that runs.
@@ -297,8 +295,6 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
                 prepare(path)
                 with closing(connect(path)) as connection:
                     load_demo(connection)
-                    # The first page of Calls is there when the first one looks.
-                    catch_up(connection, A_PAGE)
         except OSError as error:
             raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
         except DatabaseError as error:

@@ -60,11 +60,11 @@ def found(db, **wanted):
 
 def examine_all(db, basis="basis", outcome="pass"):
     """Write all lines as the server does, in the order it does."""
-    while waiting := summaries.out_of_date(db, basis, 1):
-        (visit,) = waiting
-        with writing(db):
-            revision, last = summaries.revision_of(db, visit), summaries.last_revision(db)
-            summaries.write(db, visit, revision, last, basis, Said(outcome, f"{outcome} by {basis}"))
+    while waiting := summaries.out_of_date(db, basis):
+        for visit in waiting:
+            with writing(db):
+                revision, last = summaries.revision_of(db, visit), summaries.last_revision(db)
+                summaries.write(db, visit, revision, last, basis, Said(outcome, f"{outcome} by {basis}"))
 
 
 def _described_anew(db, visit, run):
@@ -153,19 +153,22 @@ def test_a_line_says_what_is_so_in_the_transaction_that_makes_it_so(db, visits):
 
 
 def test_what_is_out_of_date_is_known_to_be(db, visits):
-    first, second, third, _ = visits
+    first, second, third, other = visits
+    # The unit of the newest visit first, and of a unit the oldest visit first.
+    assert summaries.out_of_date(db, "basis") == [other]
     examine_all(db)
+    assert summaries.out_of_date(db, "other limits") == [other]
     assert summaries.count_out_of_date(db, "basis") == 0
     assert summaries.count_out_of_date(db, "other limits") == 4
     with writing(db):
         add_reading(db, find_run(db, second, "run-1"), READING)
-    assert summaries.out_of_date(db, "basis", 9) == [second]
+    assert summaries.out_of_date(db, "basis") == [second]
     with writing(db):
         revision, last = summaries.revision_of(db, second), summaries.last_revision(db)
         later = summaries.write(db, second, revision, last, "basis", Said("fail", "now fails"))
     # The one after it was examined beside what it was.
     assert later == [third]
-    assert summaries.out_of_date(db, "basis", 9) == [third]
+    assert summaries.out_of_date(db, "basis") == [third]
     assert found(db, outcome="fail") == [second]
     # What was begun before something else was written says nothing of that.
     with writing(db):
@@ -204,7 +207,7 @@ def test_a_file_of_before_there_were_lines_gets_them(tmp_path):
             assert remove_run(old, gone, add_run(old, gone, "cooling").row)
     prepare(path)
     with closing(connect(path)) as db:
-        assert found(db) == found(db, words="test") == summaries.out_of_date(db, "basis", 9) == [made]
+        assert found(db) == found(db, words="test") == summaries.out_of_date(db, "basis") == [made]
 
 
 def test_search_takes_any_words(db, visits):

@@ -106,15 +106,20 @@ def _as_search(words: str) -> str:
     return " ".join(f'"{word}"*' for word in each if any(character.isalnum() for character in word))
 
 
-def out_of_date(connection: sqlite3.Connection, basis: str, most: int) -> list[int]:
-    """The numbers of visits whose line is not up to date, newest first."""
-    return [
-        row["visit_id"]
-        for row in connection.execute(
-            f"SELECT visit_id {_OUT_OF_DATE} ORDER BY summaries.opened_at DESC, visit_id DESC LIMIT ?",
-            (basis, most),
-        )
-    ]
+def out_of_date(connection: sqlite3.Connection, basis: str) -> list[int]:
+    """The numbers of the visits to do next: those to one unit whose lines are not up to date, oldest first. The unit is that
+    of the newest such visit; empty where there is none."""
+    newest = connection.execute(
+        f"SELECT summaries.unit_id {_OUT_OF_DATE} ORDER BY summaries.opened_at DESC, visit_id DESC LIMIT 1",
+        (basis,),
+    ).fetchone()
+    if newest is None:
+        return []
+    rows = connection.execute(
+        f"SELECT visit_id {_OUT_OF_DATE} AND unit_id = ? ORDER BY summaries.opened_at, visit_id",
+        (basis, newest["unit_id"]),
+    )
+    return [row["visit_id"] for row in rows]
 
 
 def count_out_of_date(connection: sqlite3.Connection, basis: str) -> int:
@@ -124,7 +129,7 @@ def count_out_of_date(connection: sqlite3.Connection, basis: str) -> int:
 
 
 _OUT_OF_DATE = """FROM summaries JOIN visits ON visits.id = summaries.visit_id
-                  WHERE summaries.revision != visits.revision OR basis != ?"""
+                  WHERE (summaries.revision != visits.revision OR basis != ?)"""
 
 
 def revision_of(connection: sqlite3.Connection, visit_id: int) -> int | None:

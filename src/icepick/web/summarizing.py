@@ -14,6 +14,7 @@ import sqlite3
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from contextlib import closing
 from functools import cache
 from hashlib import blake2b
@@ -43,7 +44,8 @@ AT_LEAST_EACH_S = 30.0
 HAND_OVER_AFTER_S = 2.0
 """What is not caught up with in that time is left to a process of its own."""
 A_MINUTE = 60.0
-_AT_A_TIME = 20
+A_FEW = 8
+"""So many lines are caught up with by the thread itself when the server starts."""
 
 
 def basis(limits: Practice) -> str:
@@ -111,31 +113,36 @@ def _said(
     )
 
 
-def catch_up(db: sqlite3.Connection, most: int | None = None, *, compare: bool = False) -> int:
-    """Bring lines up to date, newest first: all of them, or so many.
+def catch_up(
+    db: sqlite3.Connection, go_on: Callable[[], bool] = lambda: True, *, compare: bool = False
+) -> bool:
+    """Bring lines up to date; whether all are.
 
-    ``compare``: the limits were changed just now, and what a visit read before that is wanted of those too that were written
-    to since their line was.
+    Those of a unit are done one behind the other, for they share most of the work: the unit of the newest visit first.
 
-    Returns
-    -------
-    int
-        How many were.
+    Parameters
+    ----------
+    db : sqlite3.Connection
+        One of its own.
+    go_on : callable
+        Asked before each visit; False ends it.
+    compare : bool
+        The limits were changed just now, and what a visit read before that is wanted of those too that were written to since
+        their line was.
     """
-    done = 0
     while True:
         limits = practice(db)
         by = basis(limits)
-        left = _AT_A_TIME if most is None else min(_AT_A_TIME, most - done)
-        waiting = summaries.out_of_date(db, by, left) if left else []
+        waiting = summaries.out_of_date(db, by)
         if not waiting:
-            return done
+            return True
         for visit_id in waiting:
+            if not go_on():
+                return False
             if compare and summaries.is_written_to(db, visit_id):
                 former = former_practice(db)
                 summarize(db, visit_id, None, former, basis(former))
             summarize(db, visit_id, None, limits, by)
-            done += 1
 
 
 def catch_up_beside(path: Path) -> None:
@@ -144,8 +151,7 @@ def catch_up_beside(path: Path) -> None:
         os.nice(10)
     server = os.getppid()
     with closing(connect(path, worked_out=True)) as db:
-        while os.getppid() == server and catch_up(db, _AT_A_TIME):
-            pass
+        catch_up(db, lambda: os.getppid() == server)
 
 
 class Summarizer:
@@ -213,7 +219,7 @@ class Summarizer:
             self._beside = None
         if self._catching_up and self._beside is None:
             self._catching_up = False
-            self._catch_up(db)
+            self._catch_up(db, by)
         if self._beside is not None or self.waiting:
             self.waiting = summaries.count_out_of_date(db, by)
         for visit_id in written.at_rest(db):
@@ -225,16 +231,15 @@ class Summarizer:
             # Half of the time is others'.
             self._stopped.wait(time.monotonic() - began)
 
-    def _catch_up(self, db: sqlite3.Connection) -> None:
-        began = time.monotonic()
+    def _catch_up(self, db: sqlite3.Connection, by: str) -> None:
         compare, self._limits_changed = self._limits_changed, False
-        while catch_up(db, 1, compare=compare):
-            if self._stopped.is_set():
-                return
-            if time.monotonic() - began > HAND_OVER_AFTER_S:
-                command = [sys.executable, "-c", "from icepick.cli import main; main()", "summarize"]
-                self._beside = subprocess.Popen([*command, str(self._path)], stdin=subprocess.DEVNULL)
-                return
+        until = time.monotonic() + HAND_OVER_AFTER_S
+        if not compare and summaries.count_out_of_date(db, by) > A_FEW:
+            until = 0
+        done = catch_up(db, lambda: time.monotonic() < until and not self._stopped.is_set(), compare=compare)
+        if not done and not self._stopped.is_set():
+            command = [sys.executable, "-c", "from icepick.cli import main; main()", "summarize"]
+            self._beside = subprocess.Popen([*command, str(self._path)], stdin=subprocess.DEVNULL)
 
 
 class _Written:
