@@ -7,8 +7,10 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from importlib.resources import files
+from importlib.resources.abc import Traversable
 from pathlib import Path
 from threading import Lock
+from time import sleep
 
 _one_writer = Lock()
 
@@ -62,44 +64,146 @@ def now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
+APPLICATION_ID = int.from_bytes(b"Icep")
+"""Stands in the head of every file of ours, so that no other program's is taken for one."""
+
+
 def prepare(path: Path) -> None:
-    """Create the file or bring it up to date, keeping a copy of what was there first.
+    """Create the file or bring it up to date, keeping a copy of what was there first. Two that start at once do it once.
 
     Raises
     ------
     DatabaseError
-        The file was written by a newer Icepick, is not a database, or can't be written.
+        The file was written by a newer Icepick or another program, is not a database, is damaged, or can't be written.
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         with closing(connect(path)) as connection:
-            connection.execute("PRAGMA journal_mode = WAL")
+            refuse_foreign(connection, path)
+            _use_wal(connection)
             _migrate(connection, path)
     except sqlite3.DatabaseError as error:
-        raise DatabaseError(f"{path} can't be used as Icepick's database: {error}") from error
+        raise DatabaseError(
+            f"{path} can't be used as Icepick's database: {why_out_of_reach(error) or error}"
+        ) from error
     except OSError as error:
         raise DatabaseError(f"{path} can't be written: {error.strerror or error}") from error
 
 
-def _migrate(connection: sqlite3.Connection, path: Path) -> None:
-    scripts = sorted(
-        (
-            entry
-            for entry in files("icepick.store").joinpath("schema").iterdir()
-            if entry.name.endswith(".sql")
-        ),
-        key=lambda entry: entry.name,
-    )
-    version: int = connection.execute("PRAGMA user_version").fetchone()[0]
-    if version > len(scripts):
+_WHY = {
+    "SQLITE_FULL": "the disk is full",
+    "SQLITE_READONLY": "the file is read-only; its owner and folder have to let Icepick write",
+    "SQLITE_CANTOPEN": "it can't be opened; does its folder exist, and may Icepick write there?",
+    "SQLITE_BUSY": "another program holds it locked",
+    "SQLITE_LOCKED": "another program holds it locked",
+    "SQLITE_IOERR": "the disk does not take or give what it should",
+    "SQLITE_CORRUPT": "it is damaged; restore a backup with `icepick restore`",
+    "SQLITE_NOTADB": "it is no database",
+}
+
+
+def why_out_of_reach(error: sqlite3.Error) -> str | None:
+    """Why the file can't be read or written, in words; None where the error is another."""
+    name = error_name(error) or ""
+    return next((words for kind, words in _WHY.items() if name.startswith(kind)), None)
+
+
+def error_name(error: sqlite3.Error) -> str | None:
+    """SQLite's own name of an error, *SQLITE_FULL*; None where the error did not come from the file."""
+    return getattr(error, "sqlite_errorname", None)
+
+
+def schema_version(connection: sqlite3.Connection) -> int:
+    """How many of the scripts in ``schema/`` a file has been through; 0 for an empty one."""
+    return int(connection.execute("PRAGMA user_version").fetchone()[0])
+
+
+def refuse_foreign(connection: sqlite3.Connection, path: Path) -> None:
+    """Refuse a file that is another program's, or a newer Icepick's.
+
+    Raises
+    ------
+    DatabaseError
+        It is.
+    """
+    (application,) = connection.execute("PRAGMA application_id").fetchone()
+    (tables,) = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
+    version, known = schema_version(connection), len(_scripts())
+    # Ours had no mark until 2026-11-27; an empty file is nobody's.
+    unmarked = application == 0 and (not tables or (version > 0 and _has_table(connection, "unit_revisions")))
+    if application != APPLICATION_ID and not unmarked:
+        raise DatabaseError(f"{path} is another program's file; point Icepick at one of its own, or at none.")
+    if version > known:
         raise DatabaseError(
-            f"{path} was written by a newer Icepick (schema {version}, this one knows {len(scripts)}); "
+            f"{path} was written by a newer Icepick (schema {version}, this one knows {known}); "
             "update Icepick, or point ICEPICK_DB at another file."
         )
+
+
+def _has_table(connection: sqlite3.Connection, name: str) -> bool:
+    return connection.execute("SELECT 1 FROM sqlite_schema WHERE name = ?", (name,)).fetchone() is not None
+
+
+def try_to_write(connection: sqlite3.Connection) -> None:
+    """Take the write lock, write what stands there already, and take it back.
+
+    Raises
+    ------
+    sqlite3.Error
+        The file can't be written.
+    """
+    connection.execute("BEGIN IMMEDIATE")
+    try:
+        connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    finally:
+        connection.execute("ROLLBACK")
+
+
+def _use_wal(connection: sqlite3.Connection) -> None:
+    for attempt in range(_ATTEMPTS):
+        try:
+            connection.execute("PRAGMA journal_mode = WAL")
+            return
+        except sqlite3.OperationalError as error:
+            # Who changes the mode at the same time is not waited for by SQLite itself.
+            if attempt == _ATTEMPTS - 1 or not (error_name(error) or "").startswith("SQLITE_BUSY"):
+                raise
+            sleep(0.1)
+
+
+_ATTEMPTS = 50
+
+
+def _scripts() -> list[Traversable]:
+    folder = files("icepick.store").joinpath("schema")
+    return sorted((one for one in folder.iterdir() if one.name.endswith(".sql")), key=lambda one: one.name)
+
+
+def _migrate(connection: sqlite3.Connection, path: Path) -> None:
+    scripts = _scripts()
+    version = schema_version(connection)
     if 0 < version < len(scripts):
-        with closing(sqlite3.connect(path.with_name(f"{path.name}.schema-{version}.bak"))) as copy:
+        kept = path.with_name(f"{path.name}.schema-{version}.bak")
+        with closing(sqlite3.connect(kept)) as copy:
             connection.backup(copy)
-    for number, script in enumerate(scripts[version:], start=version + 1):
-        connection.executescript(
-            f"BEGIN IMMEDIATE;\n{script.read_text('utf-8')}\nPRAGMA user_version = {number};\nCOMMIT;"
-        )
+    with writing(connection):
+        for number, script in enumerate(scripts, start=1):
+            # Looked at again in the lock: another Icepick may have been quicker.
+            if number > schema_version(connection):
+                for statement in _statements(script.read_text("utf-8")):
+                    connection.execute(statement)
+                connection.execute(f"PRAGMA user_version = {number}")
+        # Written each time, so that a file that can't be is found out now.
+        connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+
+
+def _statements(script: str) -> Iterator[str]:
+    """The statements of a script one by one: run together they would each be a transaction."""
+    statement = ""
+    for line in script.splitlines(keepends=True):
+        statement += line
+        if sqlite3.complete_statement(statement):
+            yield statement
+            statement = ""
+    if statement.strip():
+        yield statement

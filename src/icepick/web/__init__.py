@@ -14,6 +14,7 @@ from icepick.web import (
     connection,
     equipment,
     handbook,
+    health,
     pages,
     problems,
     recordings,
@@ -32,7 +33,7 @@ def openapi() -> dict[str, Any]:
     return describe([operation for api in _APIS for operation in api.operations])
 
 
-def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
+def create_app(database: Path, hosts: list[str] | None = None, access_log: Path | None = None) -> Flask:
     """Make the application.
 
     Parameters
@@ -41,6 +42,8 @@ def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
         The SQLite file; created or brought up to date.
     hosts : list of str, optional
         Names, besides the local ones, under which the server may be reached.
+    access_log : Path, optional
+        A file that gets a line for each request.
 
     Raises
     ------
@@ -51,6 +54,7 @@ def create_app(database: Path, hosts: list[str] | None = None) -> Flask:
     connection.install(app, database)
     security.install(app, hosts or [])
     problems.install(app)
+    health.install(app, access_log)
     room.install(app)
     summarizing.install(app, database)
     changes.install(app)

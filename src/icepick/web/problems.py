@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException, InternalServerError, MethodNotAllowed
 
 from icepick.core.document.base import InvalidDocumentError, Problem
+from icepick.store.database import error_name, why_out_of_reach
 
 PROBLEM_TYPE = "application/problem+json"
 ASK_AGAIN_S = 2
@@ -78,11 +79,20 @@ def install(app: Flask) -> None:
             response.headers["Retry-After"] = str(ASK_AGAIN_S)
         return response
 
-    @app.errorhandler(sqlite3.OperationalError)
-    def busy(error: sqlite3.OperationalError) -> Response:
+    @app.errorhandler(sqlite3.Error)
+    def records(error: sqlite3.Error) -> Response:
+        reason = why_out_of_reach(error)
+        if reason is None:
+            return unforeseen(error)
         _log.exception("the records can't be reached", exc_info=error)
-        detail = "The records can't be reached just now; what was typed is kept. Try again."
-        response = _respond(ProblemDetails(title="Service Unavailable", status=503, detail=detail))
+        full = error_name(error) == "SQLITE_FULL"
+        response = _respond(
+            ProblemDetails(
+                title="Insufficient Storage" if full else "Service Unavailable",
+                status=507 if full else 503,
+                detail=f"The records can't be reached: {reason}. What was typed is kept; it is sent again.",
+            )
+        )
         response.headers["Retry-After"] = str(ASK_AGAIN_S)
         return response
 

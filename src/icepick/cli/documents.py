@@ -1,24 +1,16 @@
-"""The command line."""
+"""Commands on documents: a visit, a unit or a recording goes in, what the core makes of it comes out."""
 
 from __future__ import annotations
 
-import gc
-import io
 import json
-import re
-import signal
-import socket
 import sys
-from collections.abc import Callable, Sequence
-from contextlib import closing
+from collections.abc import Sequence
 from itertools import count
 from pathlib import Path
 from typing import get_args
 
 import click
-import platformdirs
 
-from icepick import __version__
 from icepick.core.document.codes import Mode
 from icepick.core.document.examination import examination_schema
 from icepick.core.document.recording import Recording
@@ -28,25 +20,10 @@ from icepick.core.examine import examine
 from icepick.core.machine.sheet import sheet
 from icepick.core.properties.quantities import UnitSystem
 
-Command = Callable[..., None]
 _UNITS = click.Choice(["field", "metric"])
 
 
-def _data_file(name: str) -> Path:
-    return Path(platformdirs.user_data_dir("icepick")) / name
-
-
-@click.group()
-@click.version_option(__version__, prog_name="icepick")
-def main() -> None:
-    """Diagnose the refrigerant circuit of a heat pump."""
-    for stream in (sys.stdout, sys.stderr):
-        # A terminal that can't show a degree sign shows something else in its place.
-        if isinstance(stream, io.TextIOWrapper):
-            stream.reconfigure(errors="replace")
-
-
-@main.command("examine")
+@click.command("examine")
 @click.argument("files", nargs=-1, required=True, metavar="FILE...")
 @click.option(
     "--out", type=click.Path(file_okay=False, path_type=Path), help="Write one examination per file here."
@@ -139,7 +116,7 @@ def _print(text: str) -> None:
     click.echo(text.encode())
 
 
-@main.command()
+@click.command()
 @click.argument("document", type=click.Choice(["visit", "examination"]))
 def schema(document: str) -> None:
     """Print the JSON Schema (draft 2020-12) of a document."""
@@ -147,7 +124,7 @@ def schema(document: str) -> None:
     _print(json.dumps(made, indent=2, ensure_ascii=False))
 
 
-@main.command("recording")
+@click.command("recording")
 @click.argument("file", metavar="VISIT")
 @click.argument("name", metavar="ID", required=False)
 @click.option(
@@ -210,7 +187,7 @@ def _with(visit: Visit, added: Recording) -> str:
     return visit.model_copy(update={"recordings": [*visit.recordings, added]}).model_dump_json()
 
 
-@main.command("machine")
+@click.command("machine")
 @click.argument("file", metavar="FILE")
 @click.option("--units", type=_UNITS, default="field", show_default=True)
 def machine_command(file: str, units: UnitSystem) -> None:
@@ -226,152 +203,9 @@ def machine_command(file: str, units: UnitSystem) -> None:
     _print(found.model_dump_json(indent=2))
 
 
-@main.command(hidden=True)
+@click.command(hidden=True)
 def openapi() -> None:
     """Print the OpenAPI description of the web API."""
     from icepick.web import openapi as describe
 
     _print(json.dumps(describe(), indent=2, ensure_ascii=False))
-
-
-@main.command(hidden=True)
-@click.argument("db", type=click.Path(dir_okay=False, path_type=Path))
-def summarize(db: Path) -> None:
-    """Bring the list of calls up to date, beside the server that asked for it."""
-    from icepick.web.summarizing import catch_up_beside
-
-    catch_up_beside(db)
-
-
-def _serving(command: Command) -> Command:
-    """The options that both ways of serving share."""
-    for option in (
-        click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on."),
-        click.option(
-            "--port", default=8321, show_default=True, envvar="ICEPICK_PORT", type=click.IntRange(1, 65535)
-        ),
-        click.option(
-            "--allow-host",
-            "hosts",
-            multiple=True,
-            envvar="ICEPICK_HOSTS",
-            help="Another name under which browsers may reach the server; may be given more than once.",
-        ),
-    ):
-        command = option(command)
-    return command
-
-
-@main.command()
-@_serving
-@click.option(
-    "--db",
-    type=click.Path(dir_okay=False, path_type=Path),
-    envvar="ICEPICK_DB",
-    help="The database file; otherwise one in your data directory.",
-)
-def serve(host: str, port: int, hosts: tuple[str, ...], db: Path | None) -> None:
-    """Serve Icepick with your own records."""
-    with _listening(host, port) as sock:
-        _serve(db or _data_file("icepick.db"), sock, host, port, hosts)
-
-
-@main.command()
-@_serving
-@click.option("--keep", is_flag=True, help="Go on with the demo file of last time instead of a fresh one.")
-def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
-    """Serve Icepick with the demo records of Tarnwick."""
-    from icepick.demo import load_demo
-    from icepick.store.database import DatabaseError, connect, prepare
-
-    # A file for each address: who listens there has it to himself, so that a second demo never wipes the records of
-    # one that runs.
-    with _listening(host, port) as sock:
-        path = _data_file(f"demo-{re.sub('[^0-9A-Za-z.]', '_', host)}-{port}.db")
-        try:
-            if not (keep and path.exists()):
-                for part in path.parent.glob(f"{path.name}*"):
-                    part.unlink()
-                prepare(path)
-                with closing(connect(path)) as connection:
-                    load_demo(connection)
-        except OSError as error:
-            raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
-        except DatabaseError as error:
-            raise click.ClickException(str(error)) from None
-        _serve(path, sock, host, port, hosts)
-
-
-def _listening(host: str, port: int) -> socket.socket:
-    """The server's socket: taken before anything else is touched."""
-    try:
-        family, kind, protocol, _, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
-        sock = socket.socket(family, kind, protocol)
-        try:
-            # A port freed a moment ago may be taken again.
-            sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            sock.bind(address)
-            sock.listen()
-        except OSError:
-            sock.close()
-            raise
-        return sock
-    except (OSError, UnicodeError, ValueError) as error:
-        reason = error.strerror if isinstance(error, OSError) else error
-        raise click.ClickException(f"can't listen on {host}:{port}: {reason}") from None
-
-
-def _search_for_garbage_seldom() -> None:
-    """What is loaded stays, and an examination leaves next to no cycles behind: searching after every 700 new objects takes a
-    fifth of the time of an answer, and searching all of them holds one up by 60 ms and more."""
-    gc.collect()
-    gc.freeze()
-    gc.set_threshold(50_000, 20, 100)
-
-
-def _serve(
-    database: Path,
-    sock: socket.socket,
-    host: str,
-    port: int,
-    hosts: tuple[str, ...],
-) -> None:
-    import waitress
-
-    from icepick.store.database import DatabaseError
-    from icepick.web import create_app
-    from icepick.web.room import THREADS
-    from icepick.web.security import MAX_BODY, MAX_HEADERS
-
-    try:
-        app = create_app(database, [*hosts, host])
-    except DatabaseError as error:
-        raise click.ClickException(str(error)) from None
-    server = waitress.create_server(
-        app,
-        sockets=[sock],
-        threads=THREADS,
-        ident=None,
-        # A request is given to a thread when all of it is there; what is half there, or asks for nothing more, is hung up on.
-        channel_timeout=30,
-        cleanup_interval=10,
-        connection_limit=1000,
-        asyncore_use_poll=True,
-        max_request_header_size=MAX_HEADERS,
-        max_request_body_size=MAX_BODY,
-        # Whether who asked still waits is known before much is worked out.
-        channel_request_lookahead=1,
-    )
-    summarizer = app.extensions["icepick.summarizer"]
-    summarizer.start()
-    _search_for_garbage_seldom()
-    click.echo(f"Icepick is at http://{host}:{port} (records in {database}); Ctrl-C stops it.")
-    # What stops a service stops it as Ctrl-C does: what was begun is answered.
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
-    try:
-        server.run()
-    except KeyboardInterrupt:
-        pass
-    finally:
-        summarizer.stop()
-        server.close()

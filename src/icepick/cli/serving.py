@@ -1,0 +1,194 @@
+"""Commands that serve: the shop's records, or the demo's."""
+
+from __future__ import annotations
+
+import gc
+import re
+import signal
+import socket
+from collections.abc import Callable
+from contextlib import closing
+from datetime import timedelta
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from icepick.cli.places import FILE, RECORDS, data_file
+
+if TYPE_CHECKING:
+    from icepick.web.copies import Copies
+
+Command = Callable[..., None]
+
+
+@click.command(hidden=True)
+@click.argument("db", type=click.Path(dir_okay=False, path_type=Path))
+def summarize(db: Path) -> None:
+    """Bring the list of calls up to date, beside the server that asked for it."""
+    from icepick.web.summarizing import catch_up_beside
+
+    catch_up_beside(db)
+
+
+def _serving(command: Command) -> Command:
+    """The options that both ways of serving share."""
+    for option in (
+        click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on."),
+        click.option(
+            "--port", default=8321, show_default=True, envvar="ICEPICK_PORT", type=click.IntRange(1, 65535)
+        ),
+        click.option(
+            "--allow-host",
+            "hosts",
+            multiple=True,
+            envvar="ICEPICK_HOSTS",
+            help="Another name under which browsers may reach the server; may be given more than once.",
+        ),
+    ):
+        command = option(command)
+    return command
+
+
+@click.command()
+@_serving
+@RECORDS
+@click.option(
+    "--backups",
+    type=click.Path(file_okay=False, path_type=Path),
+    envvar="ICEPICK_BACKUPS",
+    help="Copy the records into this folder by itself; another disk is best.",
+)
+@click.option(
+    "--backup-hours", default=24.0, show_default=True, type=click.FloatRange(0.01), help="How often."
+)
+@click.option(
+    "--backup-keep", default=30, show_default=True, type=click.IntRange(1), help="How many copies to keep."
+)
+@click.option(
+    "--access-log", type=FILE, help="Write a line for each request here; none of them names anybody."
+)
+def serve(
+    host: str,
+    port: int,
+    hosts: tuple[str, ...],
+    db: Path | None,
+    backups: Path | None,
+    backup_hours: float,
+    backup_keep: int,
+    access_log: Path | None,
+) -> None:
+    """Serve Icepick with your own records."""
+    from icepick.web.copies import Copies
+
+    records = db or data_file("icepick.db")
+    copies = Copies(records, backups, timedelta(hours=backup_hours), backup_keep) if backups else None
+    with _listening(host, port) as sock:
+        _serve(records, sock, host, port, hosts, copies, access_log)
+
+
+@click.command()
+@_serving
+@click.option("--keep", is_flag=True, help="Go on with the demo file of last time instead of a fresh one.")
+def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
+    """Serve Icepick with the demo records of Tarnwick."""
+    from icepick.demo import load_demo
+    from icepick.store.database import DatabaseError, connect, prepare
+
+    # A file for each address: who listens there has it to himself, so that a second demo never wipes the records of
+    # one that runs.
+    with _listening(host, port) as sock:
+        path = data_file(f"demo-{re.sub('[^0-9A-Za-z.]', '_', host)}-{port}.db")
+        try:
+            if not (keep and path.exists()):
+                for part in path.parent.glob(f"{path.name}*"):
+                    part.unlink()
+                prepare(path)
+                with closing(connect(path)) as connection:
+                    load_demo(connection)
+        except OSError as error:
+            raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
+        except DatabaseError as error:
+            raise click.ClickException(str(error)) from None
+        _serve(path, sock, host, port, hosts)
+
+
+def _listening(host: str, port: int) -> socket.socket:
+    """The server's socket: taken before anything else is touched."""
+    try:
+        family, kind, protocol, _, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
+        sock = socket.socket(family, kind, protocol)
+        try:
+            # A port freed a moment ago may be taken again.
+            sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            sock.bind(address)
+            sock.listen()
+        except OSError:
+            sock.close()
+            raise
+        return sock
+    except (OSError, UnicodeError, ValueError) as error:
+        reason = error.strerror if isinstance(error, OSError) else error
+        raise click.ClickException(f"can't listen on {host}:{port}: {reason}") from None
+
+
+def _search_for_garbage_seldom() -> None:
+    """What is loaded stays, and an examination leaves next to no cycles behind: searching after every 700 new objects takes a
+    fifth of the time of an answer, and searching all of them holds one up by 60 ms and more."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 100)
+
+
+def _serve(
+    database: Path,
+    sock: socket.socket,
+    host: str,
+    port: int,
+    hosts: tuple[str, ...],
+    copies: Copies | None = None,
+    access_log: Path | None = None,
+) -> None:
+    import waitress
+
+    from icepick.store.database import DatabaseError
+    from icepick.web import create_app
+    from icepick.web.room import THREADS
+    from icepick.web.security import MAX_BODY, MAX_HEADERS
+
+    try:
+        app = create_app(database, [*hosts, host], access_log)
+    except DatabaseError as error:
+        raise click.ClickException(str(error)) from None
+    server = waitress.create_server(
+        app,
+        sockets=[sock],
+        threads=THREADS,
+        ident=None,
+        # A request is given to a thread when all of it is there; what is half there, or asks for nothing more, is hung up on.
+        channel_timeout=30,
+        cleanup_interval=10,
+        connection_limit=1000,
+        asyncore_use_poll=True,
+        max_request_header_size=MAX_HEADERS,
+        max_request_body_size=MAX_BODY,
+        # Whether who asked still waits is known before much is worked out.
+        channel_request_lookahead=1,
+    )
+    summarizer = app.extensions["icepick.summarizer"]
+    summarizer.start()
+    if copies:
+        copies.start()
+    _search_for_garbage_seldom()
+    click.echo(f"Icepick is at http://{host}:{port} (records in {database}); Ctrl-C stops it.")
+    # What stops a service stops it as Ctrl-C does: what was begun is answered.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        summarizer.stop()
+        if copies:
+            copies.stop()
+        server.close()

@@ -1,0 +1,43 @@
+"""Copies of the records that the server makes by itself, every so often, into a folder."""
+
+from __future__ import annotations
+
+import logging
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from threading import Event, Thread
+
+from icepick.store.backup import back_up_into, copies_in, made_at
+from icepick.store.database import DatabaseError
+
+_log = logging.getLogger(__name__)
+LOOKED_EACH_S = 60.0
+
+
+class Copies:
+    """A thread that makes a copy whenever the newest is older than ``each``, and lets the oldest go."""
+
+    def __init__(self, records: Path, folder: Path, each: timedelta, keep: int) -> None:
+        self._records, self._folder, self._each, self._keep = records, folder, each, keep
+        self._stopped = Event()
+        self._thread = Thread(target=self._keep_up, name="copies", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._stopped.set()
+        self._thread.join(timeout=60)
+
+    def _keep_up(self) -> None:
+        while not self._stopped.is_set():
+            try:
+                self._look()
+            except DatabaseError as error:
+                _log.error("no copy of the records was made: %s", error)
+            self._stopped.wait(LOOKED_EACH_S)
+
+    def _look(self) -> None:
+        there = copies_in(self._folder)
+        if not there or datetime.now(UTC) - made_at(there[-1]) >= self._each:
+            _log.info("the records were copied to %s", back_up_into(self._records, self._folder, self._keep))
