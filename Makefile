@@ -77,6 +77,9 @@ bench: build browser
 	$(PY) benchmarks/diagnosis.py
 	$(PY) benchmarks/followed.py
 	$(PY) benchmarks/recordings.py
+	$(PY) benchmarks/shop.py
+	$(PY) benchmarks/shop.py --visits 100000
+	$(PY) benchmarks/killed.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

@@ -145,6 +145,11 @@ class Shop:
         status = Path(f"/proc/{self._process.pid}/status").read_text()
         return int(status.split("VmHWM:")[1].split()[0]) / 1024
 
+    def kill(self) -> None:
+        """SIGKILL: no handler runs, nothing is flushed."""
+        self._process.kill()
+        self._process.wait()
+
     def stop(self) -> None:
         self._process.terminate()
         self._process.wait()
