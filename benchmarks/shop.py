@@ -100,7 +100,7 @@ def read_before(path: Path) -> None:
     for _, visit in demo_visits():
         found = examine(visit)
         leading = found.ranking[0].fault if found.ranking else None
-        said[visit.unit.label] = summaries.Said(found.outcome, found.headline, leading, found.verdict)
+        said[visit.unit.label] = summaries.Said(found.outcome, found.headline, leading, said=found.verdict)
     with closing(connect(path, worked_out=True)) as db, writing(db):
         by = basis(practice(db))
         for row in db.execute(

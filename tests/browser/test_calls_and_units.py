@@ -1,10 +1,15 @@
 """Coming back: calls searched, a unit's other visits, a visit that is closed, a unit changed and not saved."""
 
 import re
+from contextlib import closing
 
 from playwright.sync_api import expect
 
 from conftest import Server, at_work, open_page, visit_at
+from icepick.core.document.visit import Site
+from icepick.demo import demo_visits
+from icepick.store.database import connect, prepare, writing
+from icepick.store.units import add_unit
 
 
 def test_calls_are_found_by_words_and_filters_and_the_address_keeps_them(page):
@@ -159,3 +164,32 @@ def test_the_cursor_stays_in_the_page(page):
     expect(page.locator("#main")).to_be_focused()
     page.keyboard.press("Tab")
     expect(page.locator("#handbook-search")).to_be_focused()
+
+
+def test_of_many_units_the_one_is_found_and_its_call_is_examined_behind_the_list(browser, tmp_path):
+    _, visit = demo_visits()[0]
+    prepare(tmp_path / "icepick.db")
+    with closing(connect(tmp_path / "icepick.db")) as db, writing(db):
+        for number in range(60):
+            add_unit(db, Site(name=f"Quay {number:02}"), visit.unit)
+    server = Server(tmp_path, "serve", "--db", tmp_path / "icepick.db")
+    server.start()
+    try:
+        page = open_page(browser, server, "/calls")
+        choice = page.get_by_label("Unit", exact=True)
+        expect(choice.locator("option", has_text="and 10 more")).to_be_disabled()
+        # Among sixty nobody looks for one in a list; the calls of one are found by its words.
+        expect(page.get_by_label("On unit")).to_have_count(0)
+        page.get_by_label("Unit: find").fill("quay 57")
+        expect(choice.locator("option:checked")).to_contain_text("Quay 57")
+        page.get_by_role("button", name="heating", exact=True).click()
+        expect(page.locator("#reading")).to_be_focused()
+        page.get_by_role("link", name="Calls").click()
+        line = page.get_by_role("region", name="Calls").get_by_role("listitem")
+        expect(line).to_contain_text("Quay 57")
+        # The list asks again by itself until it is examined.
+        expect(line).to_contain_text("Not enough readings yet", timeout=15_000)
+        expect(line).not_to_contain_text("being examined")
+        page.context.close()
+    finally:
+        server.kill()

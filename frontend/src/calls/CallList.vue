@@ -23,11 +23,11 @@ const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode
           <span class="quiet when">{{ line.opened_at ? dayOf(line.opened_at) : '' }}<template v-if="line.open"> · open</template></span>
         </span>
         <span v-if="line.trouble" class="verdict fail">{{ line.trouble }}</span>
-        <span v-else-if="line.headline" class="verdict">{{ line.headline }}</span>
+        <span v-else class="verdict" :class="{ quiet: !line.headline }">{{ line.headline ?? 'being examined …' }}</span>
         <span v-if="line.passage" class="quiet">“{{ line.passage }}”</span>
         <span class="foot">
           <StatusMark v-if="line.outcome" :status="line.outcome" />
-          <span v-if="!line.up_to_date" class="quiet">{{ line.headline ? 'being examined again …' : 'being examined …' }}</span>
+          <span v-if="line.headline && !line.up_to_date" class="quiet">being examined again …</span>
           <span class="quiet">{{ modes(line) }}<template v-if="line.complaint">
             · {{ catalogue.word('complaint', line.complaint) }}</template></span>
         </span>

@@ -14,13 +14,14 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What an examination says of a visit in a line; ``words`` is what else it can be found by. ``trouble``: why there is
-    none."""
+    """What an examination says of a visit in a line. It is also found by the complaint in words (``called``) and the whole
+    verdict (``said``). ``trouble``: why there is none."""
 
     outcome: str | None = None
     headline: str | None = None
     top_fault: str | None = None
-    words: str = ""
+    called: str = ""
+    said: str = ""
     trouble: str | None = None
 
 
@@ -74,7 +75,7 @@ def _passages(connection: sqlite3.Connection, search: str | None, visits: list[i
     if search is None:
         return {}
     rows = connection.execute(
-        f"""SELECT rowid, snippet(summary_words, 2, ?, '', '…', 12), snippet(summary_words, 3, ?, '', '…', 12)
+        f"""SELECT rowid, snippet(summary_words, 3, ?, '', '…', 12), snippet(summary_words, 4, ?, '', '…', 12)
             FROM summary_words WHERE summary_words MATCH ? AND rowid IN ({", ".join("?" * len(visits))})""",
         (_MARK, _MARK, search, *visits),
     )
@@ -202,7 +203,8 @@ def write(
     connection.execute(
         f"""UPDATE summaries SET revision = :revision, as_of = :as_of, basis = :basis,
               former_outcome = {former[0]}, former_headline = {former[1]},
-              outcome = :outcome, headline = :headline, top_fault = :top_fault, said = :words, trouble = :trouble
+              outcome = :outcome, headline = :headline, top_fault = :top_fault, called = :called, said = :said,
+              trouble = :trouble
             WHERE visit_id = :visit""",
         {"visit": visit_id, "revision": revision, "as_of": as_of, "basis": basis, **asdict(said)},
     )

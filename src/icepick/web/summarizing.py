@@ -104,12 +104,12 @@ def _said(
     except Exception:
         _log.exception("visit %s can't be examined", visit_id)
         return summaries.Said(trouble="This visit can't be examined.")
-    complaint = WORDS["complaint"].get(found.document.complaint or "", "")
     return summaries.Said(
         outcome=examination.outcome,
         headline=examination.headline,
         top_fault=examination.ranking[0].fault if examination.ranking else None,
-        words=f"{examination.verdict} {complaint}",
+        called=WORDS["complaint"].get(found.document.complaint or "", ""),
+        said=examination.verdict,
     )
 
 

@@ -25,6 +25,7 @@ CREATE TABLE summaries (
   outcome   TEXT,
   headline  TEXT,
   top_fault TEXT,
+  called    TEXT NOT NULL DEFAULT '',
   said      TEXT NOT NULL DEFAULT '',
   trouble   TEXT,
   -- What it said of the same readings before the limits were changed.
@@ -51,22 +52,24 @@ INSERT INTO summaries (visit_id, unit_id, opened_at, site, unit, complaint, mode
   SELECT * FROM visit_facts WHERE visit_id IN (SELECT id FROM standing_visits);
 
 CREATE VIRTUAL TABLE summary_words USING fts5 (
-  site, unit, notes, said, content = 'summaries', content_rowid = 'visit_id', prefix = '2 3',
+  site, unit, called, notes, said, content = 'summaries', content_rowid = 'visit_id', prefix = '2 3',
   tokenize = "unicode61 remove_diacritics 2"
 );
 INSERT INTO summary_words (summary_words) VALUES ('rebuild');
 CREATE TRIGGER summary_comes AFTER INSERT ON summaries BEGIN
-  INSERT INTO summary_words (rowid, site, unit, notes, said) VALUES (NEW.visit_id, NEW.site, NEW.unit, NEW.notes, NEW.said);
+  INSERT INTO summary_words (rowid, site, unit, called, notes, said)
+    VALUES (NEW.visit_id, NEW.site, NEW.unit, NEW.called, NEW.notes, NEW.said);
 END;
 CREATE TRIGGER summary_goes AFTER DELETE ON summaries BEGIN
-  INSERT INTO summary_words (summary_words, rowid, site, unit, notes, said)
-    VALUES ('delete', OLD.visit_id, OLD.site, OLD.unit, OLD.notes, OLD.said);
+  INSERT INTO summary_words (summary_words, rowid, site, unit, called, notes, said)
+    VALUES ('delete', OLD.visit_id, OLD.site, OLD.unit, OLD.called, OLD.notes, OLD.said);
 END;
-CREATE TRIGGER summary_changes AFTER UPDATE OF site, unit, notes, said ON summaries
-WHEN (OLD.site, OLD.unit, OLD.notes, OLD.said) != (NEW.site, NEW.unit, NEW.notes, NEW.said) BEGIN
-  INSERT INTO summary_words (summary_words, rowid, site, unit, notes, said)
-    VALUES ('delete', OLD.visit_id, OLD.site, OLD.unit, OLD.notes, OLD.said);
-  INSERT INTO summary_words (rowid, site, unit, notes, said) VALUES (NEW.visit_id, NEW.site, NEW.unit, NEW.notes, NEW.said);
+CREATE TRIGGER summary_changes AFTER UPDATE OF site, unit, called, notes, said ON summaries
+WHEN (OLD.site, OLD.unit, OLD.called, OLD.notes, OLD.said) != (NEW.site, NEW.unit, NEW.called, NEW.notes, NEW.said) BEGIN
+  INSERT INTO summary_words (summary_words, rowid, site, unit, called, notes, said)
+    VALUES ('delete', OLD.visit_id, OLD.site, OLD.unit, OLD.called, OLD.notes, OLD.said);
+  INSERT INTO summary_words (rowid, site, unit, called, notes, said)
+    VALUES (NEW.visit_id, NEW.site, NEW.unit, NEW.called, NEW.notes, NEW.said);
 END;
 
 -- Every visit begins a line.
