@@ -1,4 +1,4 @@
-"""Make docs/screenshots/ anew from the demo data: `.venv/bin/python tools/screenshots.py`."""
+"""Make docs/screenshots/ anew from the demo data: `.venv/bin/python tools/screenshots.py`, or those named."""
 
 import sys
 import tempfile
@@ -89,14 +89,28 @@ def address_of(page: Page, place: str) -> str:
     return f"/visits/{visit}/{rest}".rstrip("/")
 
 
-def main() -> None:
+def examined(page: Page) -> None:
+    """Wait until the list of calls is worked out."""
+    pages = range(1, page.request.get("/api/visits").json()["pages"] + 1)
+    for number in pages:
+        while not all(
+            line["up_to_date"]
+            for line in page.request.get("/api/visits", params={"page": number}).json()["visits"]
+        ):
+            page.wait_for_timeout(500)
+
+
+def main(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo")
         server.start()
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         try:
             for name, place, theme, width, before in SHOTS:
+                if names and name not in names:
+                    continue
                 page = open_page(browser, server)
+                examined(page)
                 page.set_viewport_size({"width": width, "height": 800})
                 page.evaluate(f"localStorage.setItem('icepick.theme', '{theme}')")
                 page.goto(address_of(page, place), wait_until="networkidle")
@@ -110,4 +124,4 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1:])

@@ -7,6 +7,7 @@ import { silentSince } from '../api/line'
 import type { Site, Unit, UnitView, VisitList } from '../api/types'
 import CallList from '../calls/CallList.vue'
 import { blankUnit, toUnit } from '../calls/unitDraft'
+import { useAskAgain } from '../composables/useAskAgain'
 import { useAttempt } from '../composables/useAttempt'
 import { useBook } from '../stores/book'
 import { useCalls } from '../stores/calls'
@@ -140,18 +141,17 @@ const isOpen = (event: Event) => (event.target as HTMLDetailsElement).open
 watch([parts, () => machineOpen.value || makerOpen.value, () => settings.units], ([unit, open]) => open && attempt(() => book.size(unit)), { deep: true })
 const setAside = computed(() => book.units?.find((entry) => entry.id === draft.value.id)?.set_aside ?? [])
 const visits = shallowRef<VisitList | null>(null)
-watch(
-  () => draft.value.id,
-  async (id) => {
-    visits.value = null
-    if (id === null) return
-    await attempt(async () => {
-      const found = await calls.visits({ unit: id })
-      if (draft.value.id === id) visits.value = found
-    })
-  },
-  { immediate: true },
-)
+const lookUp = () => attempt(async () => {
+  const { id } = draft.value
+  if (id === null) return
+  const found = await calls.visits({ unit: id })
+  if (draft.value.id === id) visits.value = found
+})
+watch(() => draft.value.id, () => {
+  visits.value = null
+  void lookUp()
+}, { immediate: true })
+useAskAgain(() => visits.value, (list) => list.visits.every((line) => line.up_to_date), lookUp)
 onMounted(() => attempt(book.load))
 </script>
 
