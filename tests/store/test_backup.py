@@ -149,6 +149,25 @@ def test_what_is_put_back_is_what_was_copied_and_what_stood_there_is_kept(record
     assert held(tmp_path / "another machine" / "icepick.db") == [1]
 
 
+@pytest.mark.parametrize("spoil", [damaged_page, lambda path: path.write_text("a letter " * 900)])
+def test_damaged_records_are_moved_aside_for_what_was_copied(records, tmp_path, spoil):
+    copy = tmp_path / "copy.db"
+    back_up(records, copy)
+    with closing(connect(records)) as db:
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    spoil(records)
+    spoiled = records.read_bytes()
+    _, kept = restore(copy, records)
+    assert held(records) == [1]
+    assert kept.read_bytes() == spoiled
+    # Another program's file is nobody's to move.
+    another_programs(records)
+    before = records.read_bytes()
+    with pytest.raises(DatabaseError, match="another program's"):
+        restore(copy, records)
+    assert records.read_bytes() == before
+
+
 def test_the_oldest_copies_go_and_nothing_else_does(records, tmp_path):
     folder = tmp_path / "copies"
     folder.mkdir()

@@ -197,7 +197,7 @@ def test_what_a_visit_read_before_the_limits_changed_is_kept_beside_it(db, visit
 def test_a_file_of_before_there_were_lines_gets_them(tmp_path):
     path = tmp_path / "icepick.db"
     scripts = sorted(files("icepick.store").joinpath("schema").iterdir(), key=lambda one: one.name)[:8]
-    with closing(connect(path)) as old:
+    with closing(connect(path, make=True)) as old:
         for script in scripts:
             old.executescript(script.read_text("utf-8"))
         old.execute("PRAGMA user_version = 8")

@@ -89,7 +89,7 @@ def test_a_file_that_may_not_be_written(client, monkeypatch, path):
     monkeypatch.setattr(
         database,
         "connect",
-        lambda path: sqlite3.connect(f"{path.as_uri()}?mode=ro", uri=True, isolation_level=None),
+        lambda path, **_: sqlite3.connect(f"{path.as_uri()}?mode=ro", uri=True, isolation_level=None),
     )
     with pytest.raises(DatabaseError, match="read-only; its owner"):
         prepare(path)

@@ -36,7 +36,9 @@ def verify(file: Path) -> None:
 @click.command()
 @click.argument("file", type=FILE)
 @RECORDS
-@click.confirmation_option(prompt="The records will be those of that copy. Go on?")
+@click.confirmation_option(
+    prompt="The records will be those of that copy, and what is entered while it is put back is lost. Go on?"
+)
 def restore(file: Path, db: Path | None) -> None:
     """Put the copy FILE in the place of the records; what stood there is copied beside it first. A server may run on."""
     from icepick.store.backup import restore as put_back

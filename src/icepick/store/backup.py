@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import sqlite3
 from contextlib import closing, suppress
 from dataclasses import dataclass
@@ -15,12 +16,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from icepick.store.database import (
+    DamagedError,
     DatabaseError,
     connect,
     prepare,
     refuse_foreign,
     schema_version,
-    why_out_of_reach,
+    unusable,
     writing,
 )
 
@@ -64,7 +66,7 @@ def back_up(records: Path, target: Path) -> Looked:
             os.fsync(written.fileno())
         beside.rename(target)
     except sqlite3.Error as error:
-        raise DatabaseError(f"{target} can't be written: {why_out_of_reach(error) or error}") from error
+        raise unusable(f"{records} can't be copied to {target}", error) from error
     except OSError as error:
         raise DatabaseError(f"{target} can't be written: {error.strerror or error}") from error
     finally:
@@ -94,18 +96,19 @@ def look_through(copy: Path) -> Looked:
                 f"{row[0]} row {row[1]} hangs in the air" for row in db.execute("PRAGMA foreign_key_check")
             ][:3]
             if wrong:
-                raise DatabaseError(f"{copy} is damaged: {'; '.join(wrong)}")
+                raise DamagedError(f"{copy} is damaged: {'; '.join(wrong)}")
             counts = [
                 db.execute(f"SELECT count(*) FROM {table}").fetchone()[0]
                 for table in ("units", "visits", "readings")
             ]
     except sqlite3.Error as error:
-        raise DatabaseError(f"{copy} can't be used: {why_out_of_reach(error) or error}") from error
+        raise unusable(f"{copy} can't be used", error) from error
     return Looked(version, *counts)
 
 
 def restore(copy: Path, records: Path) -> tuple[Looked, Path | None]:
-    """Put a copy in the place of the records, also under a server that runs; what stood there is copied beside it first.
+    """Put a copy in the place of the records, also under a server that runs; what stood there is copied beside it first. What
+    is entered between these two is in neither.
 
     Returns
     -------
@@ -120,27 +123,52 @@ def restore(copy: Path, records: Path) -> tuple[Looked, Path | None]:
         The copy is no good (the records are left as they are), or the place can't be written.
     """
     found = look_through(copy)
-    kept = None
-    if records.exists():
-        kept = records.with_name(f"{records.name}.before-restore-{datetime.now(UTC):%Y-%m-%dT%H%M%S%fZ}.bak")
-        back_up(records, kept)
+    kept = _put_aside(records) if records.exists() else None
     prepare(records)
+    beside = records.with_name(f"{records.name}.restored")
     try:
+        shutil.copyfile(copy, beside)
+        prepare(beside)
         with closing(connect(records)) as place:
             (last,) = place.execute("SELECT coalesce(max(revision), 0) FROM visits").fetchone()
-            with closing(sqlite3.connect(f"{copy.absolute().as_uri()}?mode=ro", uri=True)) as source:
-                source.backup(place)
+            with closing(connect(beside)) as ready:
+                with writing(ready):
+                    _number_anew(ready, last + _FAR_AHEAD)
+                # In one step: who has the file open sees what stood there, or this.
+                ready.backup(place)
     except sqlite3.Error as error:
-        raise DatabaseError(f"{records} can't be written: {why_out_of_reach(error) or error}") from error
-    prepare(records)
-    with closing(connect(records)) as place, writing(place):
-        # No screen takes a visit of before for the one it shows: every revision is one that was never given out.
-        place.execute("UPDATE visits SET revision = revision + ?", (last + 1,))
-        place.execute(
-            "UPDATE summaries SET revision = revision + ?, as_of = as_of + ? WHERE revision >= 0",
-            (last + 1,) * 2,
-        )
+        raise unusable(f"{records} can't be written", error) from error
+    except OSError as error:
+        raise DatabaseError(f"{beside} can't be written: {error.strerror or error}") from error
+    finally:
+        for part in beside.parent.glob(f"{beside.name}*"):
+            with suppress(OSError):
+                part.unlink()
     return found, kept
+
+
+def _put_aside(records: Path) -> Path:
+    """Copy what stands there; where it is damaged, move it away with all that belongs to it."""
+    kept = records.with_name(f"{records.name}.before-restore-{datetime.now(UTC):%Y-%m-%dT%H%M%S%fZ}.bak")
+    try:
+        back_up(records, kept)
+    except DamagedError:
+        for part in ("-wal", "-shm", ""):
+            with suppress(FileNotFoundError):
+                records.with_name(records.name + part).rename(kept.with_name(kept.name + part))
+    return kept
+
+
+_FAR_AHEAD = 1_000_000
+"""More entries than are written while a copy is put back."""
+
+
+def _number_anew(connection: sqlite3.Connection, by: int) -> None:
+    """Move every revision on: none that a screen may hold stands for what it did."""
+    connection.execute("UPDATE visits SET revision = revision + ?", (by,))
+    connection.execute(
+        "UPDATE summaries SET revision = revision + ?, as_of = as_of + ? WHERE revision >= 0", (by, by)
+    )
 
 
 def back_up_into(records: Path, folder: Path, keep: int) -> Path:

@@ -19,14 +19,19 @@ class DatabaseError(RuntimeError):
     """The file cannot be used; the message says why and what to do."""
 
 
-def connect(path: Path, *, worked_out: bool = False) -> sqlite3.Connection:
-    """Open the file for one thread.
+class DamagedError(DatabaseError):
+    """What stands in the file makes no sense any more."""
+
+
+def connect(path: Path, *, worked_out: bool = False, make: bool = False) -> sqlite3.Connection:
+    """Open the file for one thread; one that is not there is an error, unless it is to be made.
 
     Each commit is forced to disk before it returns (``synchronous=FULL``): a reading that was
     acknowledged survives a killed process and a pulled plug. What is only ``worked_out`` from the
     records, and can be again, need not be (``NORMAL``: the file stays whole, the last lines may go).
     """
-    connection = sqlite3.connect(path, isolation_level=None)
+    place = f"{path.absolute().as_uri()}?mode={'rwc' if make else 'rw'}"
+    connection = sqlite3.connect(place, uri=True, isolation_level=None)
     connection.row_factory = sqlite3.Row
     connection.executescript(
         "PRAGMA foreign_keys = ON; PRAGMA busy_timeout = 5000;"
@@ -78,14 +83,12 @@ def prepare(path: Path) -> None:
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        with closing(connect(path)) as connection:
+        with closing(connect(path, make=True)) as connection:
             refuse_foreign(connection, path)
             _use_wal(connection)
             _migrate(connection, path)
     except sqlite3.DatabaseError as error:
-        raise DatabaseError(
-            f"{path} can't be used as Icepick's database: {why_out_of_reach(error) or error}"
-        ) from error
+        raise unusable(f"{path} can't be used as Icepick's database", error) from error
     except OSError as error:
         raise DatabaseError(f"{path} can't be written: {error.strerror or error}") from error
 
@@ -106,6 +109,12 @@ def why_out_of_reach(error: sqlite3.Error) -> str | None:
     """Why the file can't be read or written, in words; None where the error is another."""
     name = error_name(error) or ""
     return next((words for kind, words in _WHY.items() if name.startswith(kind)), None)
+
+
+def unusable(what: str, error: sqlite3.Error) -> DatabaseError:
+    """The error to raise for one of SQLite's."""
+    damaged = (error_name(error) or "").startswith(("SQLITE_CORRUPT", "SQLITE_NOTADB"))
+    return (DamagedError if damaged else DatabaseError)(f"{what}: {why_out_of_reach(error) or error}")
 
 
 def error_name(error: sqlite3.Error) -> str | None:

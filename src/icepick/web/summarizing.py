@@ -33,6 +33,7 @@ from icepick.core.properties.quantities import UnitSystem
 from icepick.store import summaries, visits
 from icepick.store.database import connect, writing
 from icepick.store.practice import former_practice, practice
+from icepick.store.practice import revision as limits_revision
 from icepick.web.examined import Followed, examined, examined_once
 
 _log = logging.getLogger(__name__)
@@ -161,10 +162,11 @@ class Summarizer:
         self.waiting = 0
         """Lines that are out of date, where they are many; counted now and then."""
         self.looked_at: dict[int, UnitSystem] = {}
+        """The visits that screens follow, and the units these are in: in them they are examined already."""
         self._path = path
         self._woken, self._stopped = Event(), Event()
         self._catching_up = True
-        self._limits_changed = False
+        self._limits: int | None = None
         self._beside: subprocess.Popen[bytes] | None = None
         self._thread: Thread | None = None
 
@@ -172,10 +174,8 @@ class Summarizer:
         self._thread = Thread(target=self._keep_up, name="summarizer", daemon=True)
         self._thread.start()
 
-    def wake(self, *, limits_changed: bool = False) -> None:
+    def wake(self) -> None:
         """Something was written."""
-        self._limits_changed |= limits_changed
-        self._catching_up |= limits_changed
         self._woken.set()
 
     def stop(self) -> None:
@@ -189,50 +189,45 @@ class Summarizer:
             self._beside.wait()
 
     def _keep_up(self) -> None:
-        try:
-            with closing(connect(self._path, worked_out=True)) as db:
-                written = _Written(summaries.last_revision(db))
-                while not self._stopped.is_set():
-                    self._woken.clear()
-                    try:
-                        self._look(db, written)
-                    except sqlite3.Error:
-                        _log.exception(
-                            "the lines of the list can't be written; they will be when the records can"
-                        )
-                        self._catching_up = True
-                    if self._idle(written):
-                        # Another program may write too.
-                        self._woken.wait(A_MINUTE)
-                    # A hand that types is not disturbed.
-                    self._stopped.wait(QUIET_S)
-        except Exception:
-            _log.exception("the lines of the list are no longer kept up to date")
-
-    def _idle(self, written: _Written) -> bool:
-        return not (written.waiting or self._catching_up or self._beside is not None)
+        written = _Written()
+        while not self._stopped.is_set():
+            self._woken.clear()
+            try:
+                # Opened each time: the file may be another one, put back from a copy.
+                with closing(connect(self._path, worked_out=True)) as db:
+                    self._look(db, written)
+            except Exception:
+                _log.exception("the lines of the list can't be written now; they will be when they can")
+            if not (written.waiting or self._catching_up or self._beside):
+                # Looked at each minute all the same: another program may write too, and what failed is tried again.
+                self._catching_up = not self._woken.wait(A_MINUTE)
+            # A hand that types is not disturbed.
+            self._stopped.wait(QUIET_S)
 
     def _look(self, db: sqlite3.Connection, written: _Written) -> None:
-        limits = practice(db)
+        limits, revision = practice(db), limits_revision(db)
         by = basis(limits)
+        compare = self._limits is not None and revision != self._limits
+        self._limits = revision
         if self._beside is not None and self._beside.poll() is not None:
             self._beside = None
-        if self._catching_up and self._beside is None:
+        if (self._catching_up or compare) and self._beside is None:
             self._catching_up = False
-            self._catch_up(db, by)
+            self._catch_up(db, by, compare)
         if self._beside is not None or self.waiting:
             self.waiting = summaries.count_out_of_date(db, by)
         for visit_id in written.at_rest(db):
             if self._stopped.is_set():
                 return
+            if not summaries.is_written_to(db, visit_id):
+                continue
             began = time.monotonic()
             for later in summarize(db, visit_id, self.looked_at.get(visit_id, "field"), limits, by):
                 summarize(db, later, None, limits, by)
             # Half of the time is others'.
             self._stopped.wait(time.monotonic() - began)
 
-    def _catch_up(self, db: sqlite3.Connection, by: str) -> None:
-        compare, self._limits_changed = self._limits_changed, False
+    def _catch_up(self, db: sqlite3.Connection, by: str, compare: bool) -> None:
         until = time.monotonic() + HAND_OVER_AFTER_S
         if not compare and summaries.count_out_of_date(db, by) > A_FEW:
             until = 0
@@ -245,12 +240,15 @@ class Summarizer:
 class _Written:
     """The visits that were written to, until they are at rest."""
 
-    def __init__(self, revision: int) -> None:
-        self._revision = revision
+    def __init__(self) -> None:
+        self._revision: int | None = None
         self.waiting: dict[int, float] = {}
 
     def at_rest(self, db: sqlite3.Connection) -> list[int]:
         """Those that were not written to since the last look, or have waited long enough."""
+        if self._revision is None:
+            # What was written before the server started is caught up with.
+            self._revision = summaries.last_revision(db)
         moved = set[int]()
         now = time.monotonic()
         for visit_id, revision in summaries.written_since(db, self._revision):
@@ -275,7 +273,7 @@ def install(app: Flask, database: Path) -> None:
     @app.after_request
     def wake(response: Response) -> Response:
         if request.method not in ("GET", "HEAD", "OPTIONS") and response.status_code < 300:
-            summarizer.wake(limits_changed="/limits/" in request.path)
+            summarizer.wake()
         return response
 
 
