@@ -14,7 +14,8 @@ from icepick.store.database import DatabaseError, connect, prepare, writing
 from icepick.store.entries import add_reading
 from icepick.store.summaries import last_revision, revision_of
 from icepick.store.units import add_unit
-from icepick.store.visits import add_run, all_visits, open_visit
+from icepick.store.visits import add_run, open_visit
+from stored import all_visits
 
 READING = Reading(station="common_suction", quantity="temperature", value=52, unit="degF")
 

@@ -13,7 +13,8 @@ from icepick.store import database
 from icepick.store.database import DatabaseError, connect, prepare, writing
 from icepick.store.entries import add_reading, set_notes
 from icepick.store.units import all_units
-from icepick.store.visits import add_document, all_visits, find_run, find_visit
+from icepick.store.visits import add_document, find_run, find_visit
+from stored import all_visits
 
 
 @pytest.fixture

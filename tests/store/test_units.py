@@ -15,12 +15,12 @@ from icepick.store.units import add_unit, all_units, find_unit, revise_unit
 from icepick.store.visits import (
     UnknownRunError,
     add_document,
-    all_visits,
     find_run,
     find_visit,
     open_visit,
     visits_of_unit,
 )
+from stored import all_visits
 
 LIBRARY, SHED = Site(name="Tarnwick Library"), Site(name="Boat Shed")
 

@@ -113,6 +113,8 @@ def test_a_file_that_another_program_holds(client, monkeypatch, path):
 
 
 def test_a_file_that_is_deleted_under_the_server(client, path, tmp_path):
+    summarizer = client.application.extensions["icepick.summarizer"]
+    summarizer.start()
     visit = call_on(client, **NEW_CALL)
     take(client, visit, "discharge_line", 170)
     back_up(path, tmp_path / "copy.db")
@@ -129,6 +131,9 @@ def test_a_file_that_is_deleted_under_the_server(client, path, tmp_path):
     assert counted(client, visit) == 1
     assert take(client, visit, "common_suction", 50).status_code == 201
     assert counted(client, visit) == 2
+    (line,) = lines_when(client, lambda found: found["visits"][0]["up_to_date"])["visits"]
+    assert line["up_to_date"]
+    summarizer.stop()
 
 
 def test_a_damaged_file(client, path):
@@ -191,11 +196,20 @@ def test_the_server_copies_the_records_by_itself(client, path, tmp_path, caplog)
     assert found["found"] == 1
     (copy,) = folder.iterdir()
     assert look_through(copy).visits == 1
+    client.application.extensions["icepick.copies"] = copies
+    assert client.get("/healthz").json["last_copy"].startswith("20")
     # The newest is not a day old.
     again = Copies(path, folder, timedelta(hours=24), keep=2)
     again.start()
     again.stop()
     assert list(folder.iterdir()) == [copy]
+    # A copy that can't be made is no secret.
+    failing = Copies(path, tmp_path / "icepick.db" / "copies", timedelta(hours=24), keep=2)
+    failing.start()
+    failing.stop()
+    client.application.extensions["icepick.copies"] = failing
+    assert health(client)[0] == 503
+    assert "no copy of the records was made" in health(client)[1]
 
 
 def test_a_log_of_requests_names_nobody(tmp_path):

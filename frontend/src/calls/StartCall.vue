@@ -11,7 +11,7 @@ import UnitPick from './UnitPick.vue'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
 
-const props = defineProps<{ found: UnitsFound; first: number | undefined; silent: boolean; busy: boolean }>()
+const props = defineProps<{ found: UnitsFound; first: number; silent: boolean; busy: boolean }>()
 const emit = defineEmits<{ start: [call: NewCall]; find: [words: string] }>()
 const catalogue = useCatalogue()
 const settings = useSettings()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { silentSince } from '../api/line'
 import type { VisitsAsked } from '../api/types'
@@ -27,8 +27,7 @@ const turn = (page: number) => router.push({ name: 'calls', query: queryOf({ ...
 
 const toStart = useUnitsFound()
 const toList = useUnitsFound()
-onMounted(() => attempt(() => toStart.find('', asked.value.unit)))
-watch(() => asked.value.unit, (unit) => attempt(() => toList.find('', unit)), { immediate: true })
+watch(() => asked.value.unit, (unit) => attempt(() => Promise.all([toStart.find('', unit), toList.find('', unit)])), { immediate: true })
 useAskAgain(() => calls.list, (list) => !list.waiting && list.visits.every((line) => line.up_to_date), () => attempt(() => calls.look(asked.value)))
 watch(
   () => route.name === 'calls' && queryOf(asked.value),
@@ -41,7 +40,7 @@ watch(
   <div class="calls">
     <aside aria-labelledby="start-title">
       <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="toStart.found.value" :key="asked.unit ?? 0" :found="toStart.found.value" :first="asked.unit" :silent="silentSince !== null" :busy="busy" @find="(words) => attempt(() => toStart.find(words))" @start="start" />
+      <StartCall v-if="toStart.found.value" :key="toStart.wanted.value" :found="toStart.found.value" :first="toStart.wanted.value" :silent="silentSince !== null" :busy="busy" @find="(words) => attempt(() => toStart.find(words))" @start="start" />
     </aside>
     <section aria-labelledby="calls-title">
       <h1 id="calls-title">Calls</h1>

@@ -178,6 +178,7 @@ def _serve(
     summarizer = app.extensions["icepick.summarizer"]
     summarizer.start()
     if copies:
+        app.extensions["icepick.copies"] = copies
         copies.start()
     _search_for_garbage_seldom()
     click.echo(f"Icepick is at http://{host}:{port} (records in {database}); Ctrl-C stops it.")

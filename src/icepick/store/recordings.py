@@ -117,8 +117,7 @@ def recordings_of(
     """The recordings of the visits that a WHERE clause over ``visits`` picks, by the visit's number, in their order."""
     rows = connection.execute(
         f"""SELECT recordings.id, recordings.visit_id, recordings.entry_key FROM recordings
-            JOIN visits ON visits.id = recordings.visit_id {where}
-            {"AND" if where else "WHERE"} recordings.{_STANDS} ORDER BY recordings.id""",
+            JOIN visits ON visits.id = recordings.visit_id {where} AND recordings.{_STANDS} ORDER BY recordings.id""",
         values,
     ).fetchall()
     if not rows:
@@ -127,8 +126,7 @@ def recordings_of(
     for mark in connection.execute(
         f"""SELECT marks.recording_id, marks.document FROM marks
             JOIN recordings ON recordings.id = marks.recording_id
-            JOIN visits ON visits.id = recordings.visit_id {where}
-            {"AND" if where else "WHERE"} marks.{_STANDS} ORDER BY marks.id""",
+            JOIN visits ON visits.id = recordings.visit_id {where} AND marks.{_STANDS} ORDER BY marks.id""",
         values,
     ):
         marks[mark["recording_id"]].append(mark["document"])

@@ -204,11 +204,6 @@ def find_visit(connection: sqlite3.Connection, visit_id: int) -> StoredVisit | N
     return found[0] if found else None
 
 
-def all_visits(connection: sqlite3.Connection) -> list[StoredVisit]:
-    """Every visit, newest first."""
-    return _visits(connection, "", ())
-
-
 def visits_of_unit(connection: sqlite3.Connection, unit_id: int) -> list[StoredVisit]:
     """Every visit to a unit, newest first, whatever its description was then."""
     of_unit = """WHERE visits.unit_revision_id IN (SELECT id FROM unit_revisions WHERE unit_id = ?)"""
@@ -247,7 +242,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
     readings: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for row in connection.execute(
         f"""SELECT readings.* FROM readings JOIN runs ON runs.id = readings.run_id
-            JOIN visits ON visits.id = runs.visit_id {where} {"AND" if where else "WHERE"} {_STANDS}
+            JOIN visits ON visits.id = runs.visit_id {where} AND {_STANDS}
             ORDER BY readings.id""",
         values,
     ):
@@ -257,7 +252,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
     observations: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for row in connection.execute(
         f"""SELECT observations.* FROM observations JOIN runs ON runs.id = observations.run_id
-            JOIN visits ON visits.id = runs.visit_id {where} {"AND" if where else "WHERE"} {_STANDS}
+            JOIN visits ON visits.id = runs.visit_id {where} AND {_STANDS}
             ORDER BY observations.id""",
         values,
     ):

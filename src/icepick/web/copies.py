@@ -19,8 +19,15 @@ class Copies:
 
     def __init__(self, records: Path, folder: Path, each: timedelta, keep: int) -> None:
         self._records, self._folder, self._each, self._keep = records, folder, each, keep
+        self.trouble = ""
+        """Why the last copy that was due was not made."""
         self._stopped = Event()
         self._thread = Thread(target=self._keep_up, name="copies", daemon=True)
+
+    @property
+    def newest(self) -> datetime | None:
+        """When the newest copy was made."""
+        return made_at(copies_in(self._folder)[-1]) if copies_in(self._folder) else None
 
     def start(self) -> None:
         self._thread.start()
@@ -33,11 +40,13 @@ class Copies:
         while not self._stopped.is_set():
             try:
                 self._look()
-            except DatabaseError as error:
+                self.trouble = ""
+            except (DatabaseError, OSError) as error:
+                self.trouble = str(error)
                 _log.error("no copy of the records was made: %s", error)
             self._stopped.wait(LOOKED_EACH_S)
 
     def _look(self) -> None:
-        there = copies_in(self._folder)
-        if not there or datetime.now(UTC) - made_at(there[-1]) >= self._each:
+        newest = self.newest
+        if newest is None or datetime.now(UTC) - newest >= self._each:
             _log.info("the records were copied to %s", back_up_into(self._records, self._folder, self._keep))

@@ -12,6 +12,7 @@ from flask import Flask, Response, g, jsonify, request
 
 from icepick.store.database import try_to_write, why_out_of_reach
 from icepick.web.connection import connection
+from icepick.web.copies import Copies
 from icepick.web.problems import ProblemError
 
 
@@ -20,14 +21,19 @@ def install(app: Flask, access_log: Path | None) -> None:
 
     @app.get("/healthz")
     def healthz() -> Response:
-        """200 while the records can be read and written, else 503 and why."""
+        """200 while the records can be read, written and, where the server is to, copied; else 503 and why."""
         try:
             try_to_write(connection())
         except ProblemError as error:
             return _not_ready(error.description or "")
         except sqlite3.Error as error:
             return _not_ready(why_out_of_reach(error) or "the records can't be reached")
-        return jsonify({"status": "ok"})
+        copies: Copies | None = app.extensions.get("icepick.copies")
+        if copies is None:
+            return jsonify({"status": "ok"})
+        if copies.trouble:
+            return _not_ready(f"no copy of the records was made: {copies.trouble}")
+        return jsonify({"status": "ok", "last_copy": copies.newest and copies.newest.isoformat()})
 
     if access_log is not None:
         _log_requests(app, access_log)
