@@ -9,7 +9,7 @@ defineEmits<{ turn: [page: number] }>()
 
 <template>
   <nav class="pages" aria-label="Pages">
-    <span class="quiet" role="status">{{ list.found.toLocaleString() }} {{ list.found === 1 ? 'visit' : 'visits' }}<template v-if="list.pages > 1">, page {{ list.page.toLocaleString() }} of {{ list.pages.toLocaleString() }}</template><template v-if="list.waiting"> · {{ list.waiting.toLocaleString() }} being examined anew</template></span>
+    <span class="quiet" role="status">{{ list.found.toLocaleString() }} {{ list.found === 1 ? 'visit' : 'visits' }}<template v-if="list.pages > 1">, page {{ list.page.toLocaleString() }} of {{ list.pages.toLocaleString() }}</template><template v-if="list.waiting"> · {{ list.waiting.toLocaleString() }} still to examine</template></span>
     <template v-if="list.pages > 1">
       <BButton :disabled="silent || list.page <= 1" @click="$emit('turn', list.page - 1)">newer</BButton>
       <BButton :disabled="silent || list.page >= list.pages" @click="$emit('turn', list.page + 1)">older</BButton>
