@@ -2,7 +2,6 @@
 
 import gzip
 import json
-import sqlite3
 from contextlib import closing
 from uuid import uuid4
 
@@ -277,7 +276,7 @@ def test_what_an_older_icepick_took_is_set_aside_and_named(client, visit, tmp_pa
     take(client, visit, "discharge_line", 170)
     take(client, visit, "common_suction", 50)
     spoilt = {**SPLIT_UNIT, "nominal_capacity": {"value": 0, "unit": "Btu/h"}}
-    with closing(sqlite3.connect(tmp_path / "icepick.db")) as db, db:
+    with closing(connect(tmp_path / "icepick.db")) as db:
         db.execute("DROP TRIGGER unit_revisions_stay")
         db.execute("UPDATE unit_revisions SET document = ?", (json.dumps(spoilt),))
         db.execute("DROP TRIGGER readings_stay")

@@ -8,6 +8,7 @@ import sys
 import click
 
 from icepick import __version__
+from icepick.cli.accounts import account
 from icepick.cli.documents import examine_command, machine_command, openapi, recording_command, schema
 from icepick.cli.records import backup, restore, verify
 from icepick.cli.serving import demo, serve, summarize
@@ -30,6 +31,7 @@ for command in (
     machine_command,
     openapi,
     serve,
+    account,
     demo,
     summarize,
     backup,

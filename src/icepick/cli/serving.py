@@ -6,6 +6,7 @@ import gc
 import re
 import signal
 import socket
+import ssl
 from collections.abc import Callable
 from contextlib import closing
 from datetime import timedelta
@@ -15,8 +16,11 @@ from typing import TYPE_CHECKING
 import click
 
 from icepick.cli.places import FILE, RECORDS, data_file
+from icepick.cli.reach import Reach
 
 if TYPE_CHECKING:
+    from flask import Flask
+
     from icepick.web.copies import Copies
 
 Command = Callable[..., None]
@@ -68,6 +72,15 @@ def _serving(command: Command) -> Command:
 @click.option(
     "--access-log", type=FILE, help="Write a line for each request here; none of them names anybody."
 )
+@click.option(
+    "--certificate", type=FILE, envvar="ICEPICK_CERTIFICATE", help="Serve over TLS: this chain, PEM."
+)
+@click.option("--key", type=FILE, envvar="ICEPICK_KEY", help="The certificate's key, PEM.")
+@click.option(
+    "--proxy",
+    envvar="ICEPICK_PROXY",
+    help="The address of a proxy before the server: what it says of who asks, and over what, is believed.",
+)
 def serve(
     host: str,
     port: int,
@@ -77,14 +90,32 @@ def serve(
     backup_hours: float,
     backup_keep: int,
     access_log: Path | None,
+    certificate: Path | None,
+    key: Path | None,
+    proxy: str | None,
 ) -> None:
-    """Serve Icepick with your own records."""
+    """Serve Icepick with your own records. Where others can reach it, everybody signs in."""
     from icepick.web.copies import Copies
 
+    if (certificate is None) != (key is None):
+        raise click.UsageError("TLS takes both --certificate and --key.")
+    if certificate and proxy:
+        raise click.UsageError("TLS is either the proxy's or, with --certificate, the server's own.")
     records = db or data_file("icepick.db")
     copies = Copies(records, backups, timedelta(hours=backup_hours), backup_keep) if backups else None
     with _listening(host, port) as sock:
-        _serve(records, sock, host, port, hosts, copies, access_log)
+        reach = Reach.of(sock, host, hosts, tls=certificate is not None, proxy=proxy)
+        shown = _shown(certificate, key) if certificate and key else None
+        _serve(records, sock, reach, copies, access_log, shown)
+
+
+def _shown(certificate: Path, key: Path) -> ssl.SSLContext:
+    from icepick.web.tls import CertificateError, context
+
+    try:
+        return context(certificate, key)
+    except CertificateError as error:
+        raise click.ClickException(str(error)) from None
 
 
 @click.command()
@@ -110,7 +141,7 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
             raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
         except DatabaseError as error:
             raise click.ClickException(str(error)) from None
-        _serve(path, sock, host, port, hosts)
+        _serve(path, sock, Reach.of(sock, host, hosts))
 
 
 def _listening(host: str, port: int) -> socket.socket:
@@ -143,11 +174,10 @@ def _search_for_garbage_seldom() -> None:
 def _serve(
     database: Path,
     sock: socket.socket,
-    host: str,
-    port: int,
-    hosts: tuple[str, ...],
+    reach: Reach,
     copies: Copies | None = None,
     access_log: Path | None = None,
+    shown: ssl.SSLContext | None = None,
 ) -> None:
     import waitress
 
@@ -155,14 +185,17 @@ def _serve(
     from icepick.web import create_app
     from icepick.web.room import THREADS
     from icepick.web.security import MAX_BODY, MAX_HEADERS
+    from icepick.web.tls import Front
 
     try:
-        app = create_app(database, [*hosts, host], access_log)
+        app = create_app(database, reach.names, access_log, locked=reach.from_elsewhere)
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
+    inside = _listening("127.0.0.1", 0) if shown else sock
+    front = Front(sock, shown, inside.getsockname()) if shown else None
     server = waitress.create_server(
-        app,
-        sockets=[sock],
+        front.names_callers(app) if front else app,
+        sockets=[inside],
         threads=THREADS,
         ident=None,
         # A request is given to a thread when all of it is there; what is half there, or asks for nothing more, is hung up on.
@@ -174,14 +207,20 @@ def _serve(
         max_request_body_size=MAX_BODY,
         # Whether who asked still waits is known before much is worked out.
         channel_request_lookahead=1,
+        trusted_proxy=reach.proxy,
+        trusted_proxy_headers={"x-forwarded-for", "x-forwarded-proto"} if reach.proxy else set(),
     )
     summarizer = app.extensions["icepick.summarizer"]
     summarizer.start()
     if copies:
         app.extensions["icepick.copies"] = copies
         copies.start()
+    if front:
+        front.start()
     _search_for_garbage_seldom()
-    click.echo(f"Icepick is at http://{host}:{port} (records in {database}); Ctrl-C stops it.")
+    click.echo(f"Icepick is at {reach.address} (records in {database}); Ctrl-C stops it.")
+    for line in (*reach.advice(), *_first_account(app)):
+        click.echo(line)
     # What stops a service stops it as Ctrl-C does: what was begun is answered.
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
@@ -189,7 +228,23 @@ def _serve(
     except KeyboardInterrupt:
         pass
     finally:
+        if front:
+            front.stop()
         summarizer.stop()
         if copies:
             copies.stop()
         server.close()
+
+
+def _first_account(app: Flask) -> list[str]:
+    """What to do where everybody signs in and nobody can yet."""
+    from icepick.web.door import CODE_LASTS_S, first_code
+
+    with app.app_context():
+        code = first_code()
+    if code is None:
+        return []
+    return [
+        "Nobody can sign in yet: open it and make the first account with this code, which is good for "
+        f"{CODE_LASTS_S // 60} minutes: {code}"
+    ]

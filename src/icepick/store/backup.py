@@ -15,10 +15,12 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
+from icepick.store.audit import note
 from icepick.store.database import (
     DamagedError,
     DatabaseError,
     connect,
+    make_private,
     prepare,
     refuse_foreign,
     schema_version,
@@ -56,6 +58,7 @@ def back_up(records: Path, target: Path) -> Looked:
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
         beside.unlink(missing_ok=True)
+        make_private(beside)
         with closing(connect(records)) as source, closing(sqlite3.connect(beside)) as copy:
             refuse_foreign(source, records)
             source.backup(copy)
@@ -127,6 +130,8 @@ def restore(copy: Path, records: Path) -> tuple[Looked, Path | None]:
     prepare(records)
     beside = records.with_name(f"{records.name}.restored")
     try:
+        beside.unlink(missing_ok=True)
+        make_private(beside)
         shutil.copyfile(copy, beside)
         prepare(beside)
         with closing(connect(records)) as place:
@@ -134,6 +139,9 @@ def restore(copy: Path, records: Path) -> tuple[Looked, Path | None]:
             with closing(connect(beside)) as ready:
                 with writing(ready):
                     _number_anew(ready, last + _FAR_AHEAD)
+                    # Who had signed in when the copy was made may have been let go since.
+                    ready.execute("DELETE FROM sessions")
+                    note(ready, "restored", None, copy.name)
                 # In one step: who has the file open sees what stood there, or this.
                 ready.backup(place)
     except sqlite3.Error as error:

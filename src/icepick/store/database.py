@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
+from contextvars import ContextVar
 from datetime import UTC, datetime
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -13,6 +15,9 @@ from threading import Lock
 from time import sleep
 
 _one_writer = Lock()
+
+acting: ContextVar[int | None] = ContextVar("acting", default=None)
+"""The account on whose behalf is written; the audit names it."""
 
 
 class DatabaseError(RuntimeError):
@@ -33,6 +38,7 @@ def connect(path: Path, *, worked_out: bool = False, make: bool = False) -> sqli
     place = f"{path.absolute().as_uri()}?mode={'rwc' if make else 'rw'}"
     connection = sqlite3.connect(place, uri=True, isolation_level=None)
     connection.row_factory = sqlite3.Row
+    connection.create_function("acting", 0, acting.get)
     connection.executescript(
         "PRAGMA foreign_keys = ON; PRAGMA busy_timeout = 5000;"
         f"PRAGMA synchronous = {'NORMAL' if worked_out else 'FULL'};"
@@ -83,6 +89,7 @@ def prepare(path: Path) -> None:
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
+        make_private(path)
         with closing(connect(path, make=True)) as connection:
             refuse_foreign(connection, path)
             _use_wal(connection)
@@ -91,6 +98,12 @@ def prepare(path: Path) -> None:
         raise unusable(f"{path} can't be used as Icepick's database", error) from error
     except OSError as error:
         raise DatabaseError(f"{path} can't be written: {error.strerror or error}") from error
+
+
+def make_private(path: Path) -> None:
+    """Make an empty file that only its owner reads, where there is none: what stands in records is nobody else's."""
+    with suppress(FileExistsError):
+        os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
 
 
 _WHY = {

@@ -12,20 +12,23 @@ from icepick.web import (
     catalogue,
     changes,
     connection,
+    door,
     equipment,
     handbook,
     health,
     pages,
+    people,
     problems,
     recordings,
     room,
     security,
+    session,
     summarizing,
     visits,
 )
 from icepick.web.contract import describe
 
-_APIS = (catalogue.api, equipment.api, handbook.api, visits.api, recordings.api)
+_APIS = (session.api, people.api, catalogue.api, equipment.api, handbook.api, visits.api, recordings.api)
 
 
 def openapi() -> dict[str, Any]:
@@ -33,7 +36,9 @@ def openapi() -> dict[str, Any]:
     return describe([operation for api in _APIS for operation in api.operations])
 
 
-def create_app(database: Path, hosts: list[str] | None = None, access_log: Path | None = None) -> Flask:
+def create_app(
+    database: Path, hosts: list[str] | None = None, access_log: Path | None = None, *, locked: bool = False
+) -> Flask:
     """Make the application.
 
     Parameters
@@ -44,6 +49,8 @@ def create_app(database: Path, hosts: list[str] | None = None, access_log: Path 
         Names, besides the local ones, under which the server may be reached.
     access_log : Path, optional
         A file that gets a line for each request.
+    locked : bool
+        Whether nobody comes in without an account, also while there is none.
 
     Raises
     ------
@@ -53,6 +60,7 @@ def create_app(database: Path, hosts: list[str] | None = None, access_log: Path 
     app = Flask("icepick", static_folder=None)
     connection.install(app, database)
     security.install(app, hosts or [])
+    door.install(app, locked=locked)
     problems.install(app)
     health.install(app, access_log)
     room.install(app)

@@ -24,12 +24,14 @@ from icepick.core.properties.quantities import UnitSystem
 from icepick.store.closing import ClosedError
 from icepick.store.entries import StaleError
 from icepick.store.receipts import KeyUsedError
+from icepick.web.door import Right, admit
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 from icepick.web.room import room
 
 _log = logging.getLogger(__name__)
 M = TypeVar("M", bound=Document)
 Verb = Literal["get", "post", "patch", "put", "delete"]
+Needs = Right | Literal["nothing"]
 _REF = "#/components/schemas/{model}"
 
 LARGEST_ID = 2**63 - 1
@@ -54,6 +56,7 @@ class Operation:
     in_units: bool
     if_match: bool
     since: bool
+    needs: Needs
 
 
 class Api:
@@ -69,6 +72,7 @@ class Api:
         path: str,
         *,
         gives: type[BaseModel],
+        needs: Needs | None = None,
         accepts: type[Document] | None = None,
         asks: type[Document] | None = None,
         status: int = 200,
@@ -79,7 +83,7 @@ class Api:
         computes: bool = False,
         then: Callable[..., None] | None = None,
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
-        """Register a view.
+        """Register a view. Who asks must have the right it ``needs``: to read, where nothing is said of a GET.
 
         The view gets the parsed body as ``body`` where it ``accepts`` one, what stands behind the address's question mark as
         ``asked`` where it ``asks``, the unit system asked for
@@ -89,6 +93,10 @@ class Api:
         the entity tag it gave before; with ``tag``, which is called as the view is, before that is called. What
         ``computes`` is refused while too many do. ``then`` is called with the path's values once the answer has left.
         """
+
+        if needs is None and verb != "get":
+            raise TypeError(f"{verb} {path} says what it needs")
+        needed = needs or "read"
 
         def register(view: Callable[..., BaseModel]) -> Callable[..., Response]:
             summary = (view.__doc__ or "").strip().split("\n")[0]
@@ -105,11 +113,14 @@ class Api:
                     in_units,
                     if_match,
                     since,
+                    needed,
                 )
             )
 
             @wraps(view)
             def handle(**values: Any) -> Response:
+                if needed != "nothing":
+                    admit(needed)
                 named = dict(values)
                 if any(isinstance(value, int) and value > LARGEST_ID for value in values.values()):
                     raise problem(404, "There is nothing of that number.")
@@ -242,6 +253,7 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
     described: dict[str, Any] = {
         "operationId": operation.name,
         "summary": operation.summary,
+        "x-needs": operation.needs,
         "parameters": parameters,
         "responses": {
             str(operation.status): {

@@ -105,7 +105,7 @@ def find_in_book(asked: UnitsAsked) -> UnitsFound:
     )
 
 
-@api.endpoint("post", "/units", accepts=NewUnit, gives=UnitView, status=201)
+@api.endpoint("post", "/units", accepts=NewUnit, gives=UnitView, needs="units", status=201)
 def add_to_book(body: NewUnit) -> UnitView:
     """Enter a unit in the book."""
     with writing(connection()) as db:
@@ -114,7 +114,7 @@ def add_to_book(body: NewUnit) -> UnitView:
         return _known(int(made))
 
 
-@api.endpoint("put", "/units/<int:unit_id>", accepts=Unit, gives=UnitView, if_match=True)
+@api.endpoint("put", "/units/<int:unit_id>", accepts=Unit, gives=UnitView, needs="units", if_match=True)
 def describe_anew(unit_id: int, body: Unit, revision: int) -> UnitView:
     """Describe a unit anew; its latest visit follows."""
     with writing(connection()) as db:
@@ -130,13 +130,17 @@ def _known(unit_id: int) -> UnitView:
     return view(stored)
 
 
-@api.endpoint("post", "/units/machine", accepts=Unit, gives=MachineSheet, in_units=True, computes=True)
+@api.endpoint(
+    "post", "/units/machine", accepts=Unit, gives=MachineSheet, needs="read", in_units=True, computes=True
+)
 def machine(body: Unit, units: UnitSystem) -> MachineSheet:
     """The machine of a unit, sized: its numbers and what each rests on."""
     return sheet(body, units)
 
 
-@api.endpoint("post", "/units/chart", accepts=ChartAsked, gives=WeatherChart, in_units=True, computes=True)
+@api.endpoint(
+    "post", "/units/chart", accepts=ChartAsked, gives=WeatherChart, needs="read", in_units=True, computes=True
+)
 def chart(body: ChartAsked, units: UnitSystem) -> WeatherChart:
     """What a unit should do over the outdoor temperature, sound and with a fault."""
     try:
@@ -145,7 +149,7 @@ def chart(body: ChartAsked, units: UnitSystem) -> WeatherChart:
         raise InvalidDocumentError([Problem(f"/{error.field}", str(error))]) from None
 
 
-@api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination, computes=True)
+@api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination, needs="read", computes=True)
 def preview(body: Unit) -> Examination:
     """The circuit of a unit in cooling and in heating, and advice, before anything is kept."""
     runs = [Run(id=mode, mode=mode) for mode in ("cooling", "heating")]

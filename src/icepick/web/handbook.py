@@ -253,7 +253,7 @@ def _calculator(entry: Calculator) -> CalculatorView:
     )
 
 
-@api.endpoint("put", "/handbook/limits/<name>", accepts=LimitChange, gives=Handbook)
+@api.endpoint("put", "/handbook/limits/<name>", accepts=LimitChange, gives=Handbook, needs="limits")
 def change_limit(name: str, body: LimitChange) -> Handbook:
     """Change a practice limit, or restore its default."""
     with writing(connection()) as db:
@@ -333,7 +333,7 @@ def dome(name: str, units: UnitSystem) -> Dome:
     )
 
 
-@api.endpoint("post", "/calculators/<code>", accepts=Question, gives=AnswerView, in_units=True)
+@api.endpoint("post", "/calculators/<code>", accepts=Question, gives=AnswerView, needs="read", in_units=True)
 def calculate(code: str, body: Question, units: UnitSystem) -> AnswerView:
     """Answer a calculator's question."""
     given = {name: f if isinstance(f, str) else (f.value, f.unit) for name, f in body.given.items()}

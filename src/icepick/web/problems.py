@@ -35,14 +35,14 @@ class ProblemDetails(BaseModel):
 class ProblemError(HTTPException):
     """An error that a view raises on purpose."""
 
-    def __init__(self, status: int, detail: str) -> None:
+    def __init__(self, status: int, detail: str, ask_again_s: int | None) -> None:
         super().__init__(detail)
-        self.code = status
+        self.code, self.ask_again_s = status, ask_again_s
 
 
-def problem(status: int, detail: str) -> ProblemError:
-    """An error with this status and sentence, to be raised."""
-    return ProblemError(status, detail)
+def problem(status: int, detail: str, ask_again_s: int | None = None) -> ProblemError:
+    """An error with this status and sentence, to be raised, and in how many seconds it is worth to ask again."""
+    return ProblemError(status, detail, ask_again_s)
 
 
 def in_words(found: Problem) -> str:
@@ -75,8 +75,9 @@ def install(app: Flask) -> None:
         )
         if isinstance(error, MethodNotAllowed):
             response.allow.update(error.valid_methods or ())
-        if error.code == 503:
-            response.headers["Retry-After"] = str(ASK_AGAIN_S)
+        again = error.ask_again_s if isinstance(error, ProblemError) else None
+        if again or error.code == 503:
+            response.headers["Retry-After"] = str(again or ASK_AGAIN_S)
         return response
 
     @app.errorhandler(sqlite3.Error)

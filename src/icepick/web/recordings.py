@@ -70,7 +70,12 @@ class CsvText(BaseModel):
 
 
 @api.endpoint(
-    "post", "/visits/<int:visit_id>/recordings", accepts=NewRecording, gives=RecordingAdded, status=201
+    "post",
+    "/visits/<int:visit_id>/recordings",
+    accepts=NewRecording,
+    gives=RecordingAdded,
+    needs="enter",
+    status=201,
 )
 def add_recording(visit_id: int, body: NewRecording) -> RecordingAdded:
     """Add a recording: from CSV, or one that is begun now and marked by hand."""
@@ -142,7 +147,13 @@ def get_drawn(visit_id: int, recording: str, units: UnitSystem) -> Drawn:
 
 
 @api.endpoint(
-    "post", "/visits/<int:visit_id>/marks", accepts=NewMark, gives=Kept, status=201, then=look_ahead
+    "post",
+    "/visits/<int:visit_id>/marks",
+    accepts=NewMark,
+    gives=Kept,
+    needs="enter",
+    status=201,
+    then=look_ahead,
 )
 def set_mark(visit_id: int, body: NewMark) -> Kept:
     """Append a mark to a recording."""

@@ -59,7 +59,10 @@ def install(app: Flask, hosts: list[str]) -> None:
     def add_headers(response: Response) -> Response:
         response.headers.update(HEADERS)
         if request.path.startswith("/api"):
-            response.headers["Cache-Control"] = "no-cache"
+            kept = "no-store" if request.path.startswith("/api/session") else "private, no-cache"
+            response.headers["Cache-Control"] = kept
+        if request.is_secure:
+            response.headers["Strict-Transport-Security"] = "max-age=31536000"
         return response
 
 

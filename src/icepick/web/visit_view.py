@@ -15,6 +15,7 @@ from icepick.core.document.recording import Mark
 from icepick.core.document.visit import Observation, Reading, Visit
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
+from icepick.store.audit import written_by
 from icepick.store.closing import closing
 from icepick.store.entries import Entry, entries
 from icepick.store.practice import practice
@@ -25,13 +26,14 @@ from icepick.web.problems import in_words, problem
 
 
 class EntryView(BaseModel):
-    """One thing recorded, taken back or not; neither ``reading`` nor ``observation`` is there where this Icepick can't use
-    what an older one kept."""
+    """One thing recorded, taken back or not, ``by`` whom, where somebody had signed in; neither ``reading`` nor
+    ``observation`` is there where this Icepick can't use what an older one kept."""
 
     run: RunId
     entry_key: str
     withdrawn: bool
     recorded_at: AwareDatetime
+    by: str | None
     reading: Reading | None
     observation: Observation | None
 
@@ -101,6 +103,7 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
     found = found_visit(visit_id)
     before = store.visits_before(connection(), found, MOST_EARLIER)
     closed = closing(connection(), visit_id)
+    by = written_by(connection(), visit_id)
     return VisitView.model_validate(
         {
             "id": found.id,
@@ -111,7 +114,7 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
             "visit": found.document.model_copy(update={"recordings": []}),
             "recordings": [_recording_line(one) for one in found.recordings],
             "examination": examined(Followed(found, before), practice(connection()), units),
-            "entries": [_entry_view(one) for one in entries(connection(), visit_id)],
+            "entries": [_entry_view(one, by.get(one.entry_key)) for one in entries(connection(), visit_id)],
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
             "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
@@ -132,13 +135,14 @@ def examine_with(visit_id: int, run: str, reading: Reading, units: UnitSystem) -
 
 
 @lru_cache(maxsize=10_000)
-def _entry_view(one: Entry) -> EntryView:
+def _entry_view(one: Entry, by: str | None) -> EntryView:
     # Checked when it was entered, and there may be hundreds.
     return EntryView.model_construct(
         run=one.run,
         entry_key=one.entry_key,
         withdrawn=one.withdrawn,
         recorded_at=datetime.fromisoformat(one.recorded_at),
+        by=by,
         reading=one.reading,
         observation=one.observation,
     )

@@ -178,7 +178,7 @@ def list_visits(asked: VisitsAsked) -> VisitList:
     return visit_list(asked)
 
 
-@api.endpoint("post", "/visits", accepts=NewVisit, gives=Opened, status=201)
+@api.endpoint("post", "/visits", accepts=NewVisit, gives=Opened, needs="enter", status=201)
 def start_visit(body: NewVisit) -> Opened:
     """Start a call, with its first run."""
     if (body.unit_id is None) == (body.new_unit is None):
@@ -243,7 +243,9 @@ def get_document(visit_id: int) -> Visit:
     return found_visit(visit_id).document
 
 
-@api.endpoint("post", "/visits/<int:visit_id>/runs", accepts=NewRun, gives=RunAdded, status=201)
+@api.endpoint(
+    "post", "/visits/<int:visit_id>/runs", accepts=NewRun, gives=RunAdded, needs="enter", status=201
+)
 def add_run(visit_id: int, body: NewRun) -> RunAdded:
     """Add a run in some mode."""
     with writing(connection()) as db:
@@ -259,7 +261,7 @@ def _one_more(found: store.StoredVisit, run: FirstRun) -> str:
     return _add_run(found.id, run)
 
 
-@api.endpoint("delete", "/visits/<int:visit_id>/runs/<run>", gives=RunRemoved)
+@api.endpoint("delete", "/visits/<int:visit_id>/runs/<run>", gives=RunRemoved, needs="enter")
 def remove_run(visit_id: int, run: str) -> RunRemoved:
     """Remove a run that holds nothing, and with the last one its visit."""
     with writing(connection()) as db:
@@ -272,7 +274,9 @@ def remove_run(visit_id: int, run: str) -> RunRemoved:
             ) from None
 
 
-@api.endpoint("patch", "/visits/<int:visit_id>/runs/<run>/clock", accepts=Clock, gives=RunChanged)
+@api.endpoint(
+    "patch", "/visits/<int:visit_id>/runs/<run>/clock", accepts=Clock, gives=RunChanged, needs="enter"
+)
 def set_clock(visit_id: int, run: str, body: Clock) -> RunChanged:
     """Say when a run began."""
     with writing(connection()) as db:
@@ -282,7 +286,11 @@ def set_clock(visit_id: int, run: str, body: Clock) -> RunChanged:
 
 
 @api.endpoint(
-    "patch", "/visits/<int:visit_id>/runs/<run>/compressor", accepts=CompressorLoad, gives=RunChanged
+    "patch",
+    "/visits/<int:visit_id>/runs/<run>/compressor",
+    accepts=CompressorLoad,
+    gives=RunChanged,
+    needs="enter",
 )
 def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     """Say at which stage or speed the compressor ran."""
@@ -297,6 +305,7 @@ def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     "/visits/<int:visit_id>/readings",
     accepts=NewReading,
     gives=Kept,
+    needs="enter",
     status=201,
     then=look_ahead,
 )
@@ -310,7 +319,7 @@ def take_reading(visit_id: int, body: NewReading) -> Kept:
     return Kept(entry_key=body.entry_key)
 
 
-@api.endpoint("post", "/visits/<int:visit_id>/typed", accepts=Typed, gives=Foreseen)
+@api.endpoint("post", "/visits/<int:visit_id>/typed", accepts=Typed, gives=Foreseen, needs="enter")
 def foresee(visit_id: int, body: Typed) -> Foreseen:
     """Examine the visit as it will be once this reading is entered, so that the findings are there at once. Keeps nothing."""
     return Foreseen(ready=look_further_ahead(visit_id, body.run, body.reading))
@@ -321,6 +330,7 @@ def foresee(visit_id: int, body: Typed) -> Foreseen:
     "/visits/<int:visit_id>/observations",
     accepts=NewObservation,
     gives=Kept,
+    needs="enter",
     status=201,
     then=look_ahead,
 )
@@ -344,6 +354,7 @@ def _refuse_more_than_fit(run_row: int) -> None:
     "/visits/<int:visit_id>/withdrawals",
     accepts=Withdrawal,
     gives=Kept,
+    needs="enter",
     status=201,
     then=look_ahead,
 )
@@ -358,7 +369,7 @@ def take_back(visit_id: int, body: Withdrawal) -> Kept:
     return Kept(entry_key=body.entry_key)
 
 
-@api.endpoint("put", "/visits/<int:visit_id>/closing", accepts=Closedness, gives=Closed)
+@api.endpoint("put", "/visits/<int:visit_id>/closing", accepts=Closedness, gives=Closed, needs="close")
 def set_closing(visit_id: int, body: Closedness) -> Closed:
     """Close a visit, which then takes no more entries and keeps the unit as it was described; or open it again."""
     with writing(connection()) as db:
@@ -367,7 +378,14 @@ def set_closing(visit_id: int, body: Closedness) -> Closed:
     return Closed(closed=body.closed)
 
 
-@api.endpoint("put", "/visits/<int:visit_id>/runs/<run>/notes", accepts=Notes, gives=NotesKept, if_match=True)
+@api.endpoint(
+    "put",
+    "/visits/<int:visit_id>/runs/<run>/notes",
+    accepts=Notes,
+    gives=NotesKept,
+    needs="enter",
+    if_match=True,
+)
 def write_notes(visit_id: int, run: str, body: Notes, revision: int) -> NotesKept:
     """Replace the notes of a run; what stood there before is kept in the record."""
     with writing(connection()) as db:

@@ -1,0 +1,184 @@
+"""Who has signed in. A wrong passphrase is remembered for an hour; too many close the door for a while."""
+
+from __future__ import annotations
+
+import sqlite3
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from hashlib import sha256
+from secrets import token_urlsafe
+from threading import Lock
+
+from icepick.store.accounts import LONGEST, LONGEST_NAME, Account, nobodys_digest, tidy
+from icepick.store.audit import note
+from icepick.store.database import acting, now, writing
+
+ENDS_IDLE, ENDS = timedelta(days=7), timedelta(days=30)
+"""A session ends when nobody used it for so long, and in any case after that."""
+_SEEN_EACH = timedelta(minutes=10)
+
+LOCKED_FOR = timedelta(minutes=15)
+MOST_OF_A_NAME, MOST_OF_AN_ADDRESS = 5, 20
+"""So many wrong passphrases of one name from one address, or of any names from one address, within ``LOCKED_FOR`` close the
+door to that address for as long: nobody keeps another from signing in elsewhere."""
+MOST_AN_HOUR = 50
+"""So many of one name within an hour, wherever from, close the door to everybody of that name (ASVS 2.2.1 allows 100)."""
+
+
+class WrongError(Exception):
+    """There is no such account, or the passphrase is another."""
+
+
+class LockedError(Exception):
+    """Too many wrong passphrases; ``seconds`` until the door opens again."""
+
+    def __init__(self, seconds: int) -> None:
+        super().__init__(seconds)
+        self.seconds = seconds
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """Somebody who signed in; ``csrf`` has to come with whatever is changed, ``token`` is the digest of what the browser
+    holds."""
+
+    account: Account
+    csrf: str
+    token: str
+
+
+_one_at_a_time = Lock()
+"""A digest takes 64 MiB, and who guesses at once in many threads is counted as who guesses in one."""
+
+
+def sign_in(connection: sqlite3.Connection, name: str, passphrase: str, address: str) -> str:
+    """Let somebody in; gives what the browser is to hold. Not to be called in a transaction.
+
+    Raises
+    ------
+    WrongError
+        There is no such account, or the passphrase is another.
+    LockedError
+        Too many were wrong of late; the passphrase was not looked at.
+    """
+    with _one_at_a_time:
+        account_id = _check(connection, name, passphrase, address)
+        with writing(connection):
+            return begin(connection, account_id)
+
+
+def confirm(connection: sqlite3.Connection, account: Account, passphrase: str, address: str) -> None:
+    """Make sure that who has signed in still knows the passphrase.
+
+    Raises
+    ------
+    WrongError, LockedError
+        As for :func:`sign_in`.
+    """
+    with _one_at_a_time:
+        _check(connection, account.name, passphrase, address)
+
+
+def _check(connection: sqlite3.Connection, name: str, passphrase: str, address: str) -> int:
+    from argon2 import PasswordHasher
+    from argon2.exceptions import InvalidHashError, VerificationError
+
+    name = tidy(name)[:LONGEST_NAME]
+    if (seconds := _locked_for(connection, name, address)) > 0:
+        raise LockedError(seconds)
+    row = connection.execute(
+        "SELECT id, passphrase FROM accounts WHERE name = ? AND ended_at IS NULL", (name,)
+    ).fetchone()
+    right = False
+    with suppress(VerificationError, InvalidHashError):
+        right = PasswordHasher().verify(row["passphrase"] if row else nobodys_digest(), passphrase[:LONGEST])
+    if row is None or not right:
+        with writing(connection):
+            connection.execute("DELETE FROM failures WHERE at < ?", (_ago(timedelta(hours=1)),))
+            connection.execute(
+                "INSERT INTO failures (name, address, at) VALUES (?, ?, ?)", (name, address, now())
+            )
+            if _locked_for(connection, name, address) > 0:
+                note(connection, "locked_out", row["id"] if row else None)
+        raise WrongError
+    return int(row["id"])
+
+
+def _locked_for(connection: sqlite3.Connection, name: str, address: str) -> int:
+    """Seconds until the door opens; 0 where it stands open."""
+    hour = timedelta(hours=1)
+    return max(
+        _full(connection, "name = :name AND address = :address", name, address, MOST_OF_A_NAME, LOCKED_FOR),
+        _full(connection, "address = :address", name, address, MOST_OF_AN_ADDRESS, LOCKED_FOR),
+        _full(connection, "name = :name", name, address, MOST_AN_HOUR, hour),
+    )
+
+
+def _full(
+    connection: sqlite3.Connection, of: str, name: str, address: str, most: int, within: timedelta
+) -> int:
+    latest = connection.execute(
+        f"SELECT at FROM failures WHERE {of} AND at > :since ORDER BY at DESC LIMIT :most",
+        {"name": name, "address": address, "since": _ago(within), "most": most},
+    ).fetchall()
+    if len(latest) < most:
+        return 0
+    opens = datetime.fromisoformat(latest[-1]["at"]) + within
+    return max(int((opens - _moment()).total_seconds()), 1)
+
+
+def begin(connection: sqlite3.Connection, account_id: int) -> str:
+    """Begin a session, in a transaction; gives what the browser is to hold. Old sessions are let go."""
+    token = token_urlsafe(32)
+    connection.execute(
+        "DELETE FROM sessions WHERE began_at < ? OR seen_at < ?", (_ago(ENDS), _ago(ENDS_IDLE))
+    )
+    connection.execute(
+        "INSERT INTO sessions (token, account_id, csrf, began_at, seen_at) VALUES (?, ?, ?, ?, ?)",
+        (_digest(token), account_id, token_urlsafe(24), now(), now()),
+    )
+    connection.execute(
+        "DELETE FROM failures WHERE name = (SELECT name FROM accounts WHERE id = ?)", (account_id,)
+    )
+    known_as = acting.set(account_id)
+    try:
+        note(connection, "signed_in", account_id)
+    finally:
+        acting.reset(known_as)
+    return token
+
+
+def session(connection: sqlite3.Connection, token: str) -> Session | None:
+    """Who holds this, or None where that is over."""
+    row = connection.execute(
+        """SELECT accounts.id, name, role, made_at, ended_at, csrf, seen_at FROM sessions
+           JOIN accounts ON accounts.id = account_id
+           WHERE token = ? AND ended_at IS NULL AND began_at >= ? AND seen_at >= ?""",
+        (_digest(token), _ago(ENDS), _ago(ENDS_IDLE)),
+    ).fetchone()
+    if row is None:
+        return None
+    if row["seen_at"] < _ago(_SEEN_EACH):
+        # Who only reads is let in also while nothing can be written.
+        with suppress(sqlite3.Error), writing(connection):
+            connection.execute("UPDATE sessions SET seen_at = ? WHERE token = ?", (now(), _digest(token)))
+    return Session(Account(*row[:5]), row["csrf"], _digest(token))
+
+
+def end(connection: sqlite3.Connection, session: Session) -> None:
+    """Sign out."""
+    note(connection, "signed_out", session.account.id)
+    connection.execute("DELETE FROM sessions WHERE token = ?", (session.token,))
+
+
+def _digest(token: str) -> str:
+    return sha256(token.encode()).hexdigest()
+
+
+def _moment() -> datetime:
+    return datetime.now(UTC)
+
+
+def _ago(time: timedelta) -> str:
+    return (_moment() - time).isoformat(timespec="milliseconds")
