@@ -1,14 +1,17 @@
 <script setup lang="ts">
-import { onMounted, ref, useTemplateRef } from 'vue'
+import { onMounted, ref, useTemplateRef, watch } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
 import { useKeptFocus } from './composables/useKeptFocus'
 import { useServiceWorker } from './composables/useServiceWorker'
+import SignIn from './people/SignIn.vue'
 import TopBar from './shell/TopBar.vue'
 import { useCatalogue } from './stores/catalogue'
 import { useOutbox } from './stores/outbox'
+import { useSession } from './stores/session'
 
 const catalogue = useCatalogue()
+const session = useSession()
 const main = useTemplateRef<HTMLElement>('main')
 const { newer, change } = useServiceWorker()
 const trouble = ref('')
@@ -16,12 +19,14 @@ const trouble = ref('')
 async function start() {
   trouble.value = ''
   try {
-    await catalogue.load()
+    await session.load()
+    if (!session.outside) await catalogue.load()
   } catch (error) {
     trouble.value = (error as Error).message
   }
 }
 onMounted(start)
+watch(() => session.outside, (outside) => !outside && start())
 // What waits here is sent from whatever screen is open.
 onMounted(() => useOutbox().flush())
 
@@ -46,7 +51,9 @@ useGoKeys(() => {
     <p v-if="newer" class="newer" role="status">
       A newer Icepick is ready. <button type="button" class="btn btn-sm" @click="change">Load it now</button>
     </p>
-    <main id="main" ref="main" tabindex="-1">
+    <main v-if="session.outside"><SignIn /></main>
+    <!-- Who has to sign in again finds everything as it was. -->
+    <main v-show="!session.outside" id="main" ref="main" tabindex="-1">
       <RouterView v-if="catalogue.catalogue" />
       <p v-else-if="trouble" class="alert-line m-3" role="alert">
         {{ trouble }} <button type="button" class="btn btn-sm" @click="start">Try again</button>

@@ -37,6 +37,14 @@ export const router = createRouter({
       props: (to) => ({ id: Number(to.params.id) }),
       meta: { title: 'Report' },
     },
+    { path: '/people', name: 'people', component: () => import('./views/PeopleView.vue'), meta: { title: 'People' } },
+    {
+      path: '/people/audit',
+      name: 'audit',
+      component: () => import('./views/AuditView.vue'),
+      props: ({ query }) => ({ visit: Number(query.visit) || null, account: Number(query.account) || null }),
+      meta: { title: 'Audit' },
+    },
     {
       path: '/:rest(.*)*',
       name: 'nowhere',

@@ -36,7 +36,7 @@ export function fakeServer(...views: VisitView[]) {
       for (const entry of view.entries) if (entry.entry_key === key) entry.withdrawn = true
     } else if (view && (reading || observation)) {
       view.entries.push({
-        run: run ?? '', entry_key: key, withdrawn: false, recorded_at: new Date().toISOString(),
+        run: run ?? '', entry_key: key, withdrawn: false, recorded_at: new Date().toISOString(), by: null,
         reading: reading ?? null, observation: observation ?? null,
       })
       const examined = view.examination.runs.find((one) => one.id === run)

@@ -44,19 +44,30 @@ class Server:
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self._command = [sys.executable, "-c", "from icepick.cli import main; main()", *command]
-        self._environment = {**os.environ, "XDG_DATA_HOME": str(folder), "ICEPICK_PORT": str(self.port)}
+        self._environment = {
+            **os.environ,
+            "XDG_DATA_HOME": str(folder),
+            "PYTHONUNBUFFERED": "1",
+            "ICEPICK_PORT": str(self.port),
+        }
+        self._output = folder / "said.txt"
         self._process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
-        self._process = subprocess.Popen(self._command, env=self._environment, stdout=subprocess.DEVNULL)
+        with self._output.open("wb") as output:
+            self._process = subprocess.Popen(self._command, env=self._environment, stdout=output)
         deadline = time.monotonic() + 20
         while time.monotonic() < deadline:
             try:
-                urllib.request.urlopen(f"{self.url}/api/units", timeout=1).close()
+                urllib.request.urlopen(f"{self.url}/healthz", timeout=1).close()
                 return
             except OSError:
                 time.sleep(0.05)
         raise RuntimeError("the server did not start")
+
+    def said(self) -> str:
+        """What it printed at the terminal since it was started."""
+        return self._output.read_text("utf-8")
 
     def kill(self) -> None:
         """SIGKILL: no handler runs, nothing is flushed."""
@@ -76,6 +87,18 @@ def at_work(page: Page, visit: int) -> None:
     """Go on with a visit, whatever day it is of."""
     page.request.put(f"/api/visits/{visit}/closing", data={"closed": False})
     page.goto(f"/visits/{visit}")
+
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+_RULES = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']"
+
+
+def barriers(page: Page) -> list[tuple[str, list[str]]]:
+    """What axe finds on a page, and where."""
+    # Injected by the test's own channel, which the page's security policy does not govern.
+    page.evaluate(AXE.read_text("utf-8"))
+    found = page.evaluate(f"axe.run({{runOnly: {_RULES}, resultTypes: ['violations']}})")
+    return [(one["id"], [node["html"][:120] for node in one["nodes"]]) for one in found["violations"]]
 
 
 @pytest.fixture(scope="session")

@@ -39,6 +39,8 @@ def places(page):
         "/weather/1",
     ):
         yield f"/handbook{page_of}", ()
+    yield "/people", ()
+    yield "/people/audit", ()
     yield "/nowhere", ()
 
 

@@ -1,5 +1,6 @@
 // The one way to the server.
 import createClient from 'openapi-fetch'
+import { heard, withToken } from './admission'
 import { fetchOrTakeUp } from './early'
 import { answered, silent } from './line'
 import type { paths } from './schema'
@@ -7,7 +8,11 @@ import type { ProblemDetails } from './types'
 
 export const client = createClient<paths>({ baseUrl: '', fetch: fetchOrTakeUp })
 client.use({
-  onResponse: ({ response }) => answered(response),
+  onRequest: ({ request }) => withToken(request),
+  onResponse: ({ response }) => {
+    heard(response)
+    answered(response)
+  },
   onError: () => silent(),
 })
 

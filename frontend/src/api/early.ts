@@ -16,10 +16,11 @@ export function askEarly(address: string, cache: RequestCache = 'default') {
   setTimeout(() => asked.delete(address), LASTS_MS)
 }
 
-/** Fetch, or take up what was asked for early. */
-export function fetchOrTakeUp(request: Request): Promise<Response> {
+/** Fetch, or take up what was asked for early; asked before somebody signed in, it is asked again. */
+export async function fetchOrTakeUp(request: Request): Promise<Response> {
   const { pathname, search } = new URL(request.url)
-  const answer = request.method === 'GET' ? asked.get(pathname + search) : undefined
+  const early = request.method === 'GET' ? asked.get(pathname + search) : undefined
   asked.delete(pathname + search)
-  return answer ?? fetch(request)
+  const answer = await early
+  return answer && answer.status !== 401 ? answer : fetch(request)
 }

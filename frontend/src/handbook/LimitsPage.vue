@@ -7,6 +7,7 @@ import { inOneMessage, readNumber } from '../numbers/readNumber'
 import { useAskAgain } from '../composables/useAskAgain'
 import LazyDetails from '../shell/LazyDetails.vue'
 import { useHandbook } from '../stores/handbook'
+import { useSession } from '../stores/session'
 import { useSettings } from '../stores/settings'
 import { plain } from '../walk/figures'
 import LimitEffectsList from './LimitEffectsList.vue'
@@ -14,6 +15,7 @@ import LimitEffectsList from './LimitEffectsList.vue'
 const props = defineProps<{ limits: LimitView[]; code: string }>()
 const book = useHandbook()
 const settings = useSettings()
+const session = useSession()
 const drafts = ref<Record<string, string>>({})
 const wrong = ref<{ name: string; words: string } | null>(null)
 /** The limit changed last, and what that did. */
@@ -74,6 +76,7 @@ watch(
   <article class="page">
     <h2>Practice limits</h2>
     <p class="quiet">What the checks are held to. A changed limit is printed in every report that used it, and judges every visit anew.</p>
+    <p v-if="!session.may('limits')">{{ session.refusal('limits', 'a lead changes limits') }}</p>
     <p>
       <label for="limit-search">Find a limit</label>
       <input id="limit-search" v-model="wanted" class="form-control" type="search" autocomplete="off" placeholder="part of its name, reason or check" />
@@ -90,7 +93,7 @@ watch(
         </p>
         <p>{{ limit.reason }}</p>
         <p v-if="limit.checks.length" class="quiet">Checks held to it: {{ limit.checks.join(', ') }}.</p>
-        <form @submit.prevent="change(limit)">
+        <form v-if="session.may('limits')" @submit.prevent="change(limit)">
           <label class="visually-hidden" :for="`new-${limit.name}`">New value of {{ limit.title }}</label>
           <input :id="`new-${limit.name}`" v-model="drafts[limit.name]" class="form-control figure" inputmode="decimal" autocomplete="off" :placeholder="here(limit).unit || 'value'" :aria-invalid="wrong?.name === limit.name" :aria-describedby="wrong?.name === limit.name ? `wrong-${limit.name}` : undefined" />
           <BButton type="submit">Change</BButton>

@@ -7,12 +7,18 @@ import { useOutbox } from '../stores/outbox'
 const outbox = useOutbox()
 // What goes through at once is not worth a word.
 const waiting = computed(() => (outbox.stuck ? outbox.unsent : []))
-const visit = computed(() => [...outbox.refused, ...waiting.value][0]?.visitId)
+const names = computed(() => {
+  const found = new Map<string, number>()
+  for (const { by } of outbox.others) if (by) found.set(by.name, (found.get(by.name) ?? 0) + 1)
+  return found
+})
+const visit = computed(() => [...outbox.refused, ...waiting.value, ...outbox.others][0]?.visitId)
 const words = computed(() =>
   [
     outbox.offline ? 'no answer from the server' : '',
     waiting.value.length ? `${waiting.value.length} kept here` : '',
     outbox.refused.length ? `${outbox.refused.length} refused` : '',
+    ...[...names.value].map(([name, count]) => `${count} kept here until ${name} signs in`),
   ].filter(Boolean).join('; '),
 )
 </script>

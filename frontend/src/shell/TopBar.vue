@@ -3,6 +3,7 @@ import { storeToRefs } from 'pinia'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
+import { useSession } from '../stores/session'
 import { useSettings } from '../stores/settings'
 import { silentSince } from '../api/line'
 import { isRemembered } from '../stores/memory'
@@ -11,9 +12,11 @@ import { addressOf } from '../api/early'
 import OutboxNote from './OutboxNote.vue'
 
 const { theme, units } = storeToRefs(useSettings())
+const session = useSession()
+const initials = computed(() => (session.here?.name ?? '').split(' ').map((word) => word[0]).join('').slice(0, 3))
 const visit = useVisit()
 const route = useRoute()
-const onVisit = computed(() => (route.params.id ? visit.view : null))
+const onVisit = computed(() => (route.params.id && !session.outside ? visit.view : null))
 
 const refusal = ref('')
 watch(silentSince, () => (refusal.value = ''))
@@ -30,9 +33,11 @@ async function switchUnits() {
   <header class="bar">
     <nav aria-label="Screens">
       <RouterLink class="name" to="/calls">Icepick</RouterLink>
-      <RouterLink class="place" to="/calls">Calls</RouterLink>
-      <RouterLink class="place" to="/units">Units</RouterLink>
-      <RouterLink class="place" to="/handbook" :class="{ 'router-link-exact-active': route.name === 'handbook' }">Handbook</RouterLink>
+      <template v-if="!session.outside">
+        <RouterLink class="place" to="/calls">Calls</RouterLink>
+        <RouterLink class="place" to="/units">Units</RouterLink>
+        <RouterLink class="place" to="/handbook" :class="{ 'router-link-exact-active': route.name === 'handbook' }">Handbook</RouterLink>
+      </template>
       <template v-if="onVisit">
         <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>
         <RouterLink class="place" :to="{ name: 'report', params: { id: onVisit.id } }">Report</RouterLink>
@@ -45,6 +50,9 @@ async function switchUnits() {
     <OutboxNote />
     <p v-if="refusal" class="refusal" role="status">{{ refusal }}</p>
     <div class="switches">
+      <RouterLink v-if="session.here && !session.outside" class="btn who" :class="{ nobody: !session.here.name }" to="/people" :aria-label="`People: ${session.here.name ?? 'nobody signs in'}`">
+        <span class="long">{{ session.here.name ?? 'people' }}</span><span class="short">{{ initials }}</span>
+      </RouterLink>
       <BButton @click="switchUnits">
         <span class="visually-hidden">Units: </span>{{ units === 'field' ? '°F psi' : '°C kPa' }}
       </BButton>
@@ -107,6 +115,19 @@ nav {
 .switches .btn {
   padding-block: 0.1rem;
 }
+.bar .switches a.who {
+  display: block;
+  align-content: center;
+  max-width: 9rem;
+  border: 1px solid var(--edge);
+  color: var(--ink);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.who .short {
+  display: none;
+}
 @media (max-width: 40rem) {
   .bar {
     gap: 0;
@@ -116,6 +137,17 @@ nav {
   }
   .switches .btn {
     padding-inline: 0.4rem;
+  }
+  .who .long,
+  .bar .switches a.nobody {
+    display: none;
+  }
+  .who .short {
+    display: inline;
+  }
+  /* What it leads to, Calls does as well. */
+  .bar:has(.who:not(.nobody)) a.name {
+    display: none;
   }
   .where {
     order: 3;

@@ -28,3 +28,8 @@ export async function learn(address: string) {
 export function rememberedSince(response: Response): Date | null {
   return response.headers.has(FROM_MEMORY) ? new Date(response.headers.get('Date') ?? Date.now()) : null
 }
+
+/** Forget all of them: who uses this device next is another. */
+export async function forgetAnswers() {
+  if ('caches' in globalThis) await caches.delete(ANSWERS)
+}

@@ -1,10 +1,11 @@
 // Entries on their way to the server. Each is kept on this device until the server has it on disk, and carries a key of its
 // own, so that one sent twice is stored once. Those of one visit go in the order they were made; no visit waits for another.
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, triggerRef } from 'vue'
+import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { NewMark, NewObservation, NewReading, Withdrawal } from '../api/types'
 import { entryKey } from './entryKey'
+import { useSession } from './session'
 import { forget, keep, kept, names } from './shelf'
 
 export type Post =
@@ -15,9 +16,12 @@ export type Post =
 
 /**
  * `shelf` is where this device keeps it; shelves sort in the order the entries were made. `sent`: the server has it, and the
- * visit on screen does not show it yet. `closed`: refused because its visit is, and taken once that is opened again.
+ * visit on screen does not show it yet. `closed`: refused because its visit is, and taken once that is opened again. `by` is who
+ * typed it, where somebody had signed in: it goes under that name or waits.
  */
-export type Entry = Post & { visitId: number; refused: string | null; closed?: boolean; sent: boolean; shelf: string }
+export type Entry = Post & {
+  visitId: number; refused: string | null; closed?: boolean; sent: boolean; shelf: string; by?: { account: number; name: string } | null
+}
 
 const SHELF = 'icepick.outbox.'
 const RETRY_AFTER_MS = 1500
@@ -25,6 +29,9 @@ const RETRY_AFTER_MS = 1500
 const DRAWN_AFTER_MS = 100
 /** What the server answers about a visit that takes no entries. */
 const CLOSED = 423
+/** Nobody has signed in any more: what is typed waits. */
+const SIGN_IN = 401
+const FORBIDDEN = 403
 
 // One shelf an entry: two windows of one browser never write over each other's.
 function shelved(): Entry[] {
@@ -38,6 +45,7 @@ function shelved(): Entry[] {
 }
 
 export const useOutbox = defineStore('outbox', () => {
+  const session = useSession()
   const entries = shallowRef<Entry[]>(shelved())
   /** The visit whose entries have all been sent last. */
   const delivered = shallowRef<{ visitId: number } | null>(null)
@@ -49,13 +57,19 @@ export const useOutbox = defineStore('outbox', () => {
   let made = 0
 
   const waits = (entry: Entry) => !entry.sent && !entry.refused
-  const unsent = computed(() => entries.value.filter(waits))
+  const isAnothers = (entry: Entry) => Boolean(entry.by && session.account !== null && entry.by.account !== session.account)
+  const goes = (entry: Entry) => waits(entry) && !isAnothers(entry)
+  const unsent = computed(() => entries.value.filter(goes))
+  /** What somebody else typed on this device, and has not signed in since. */
+  const others = computed(() => entries.value.filter((entry) => waits(entry) && isAnothers(entry)))
   const refused = computed(() => entries.value.filter((entry) => entry.refused))
 
   /** Take an entry; false where this device has no room to keep it until it is sent. */
   function post(visitId: number, post: Post): boolean {
     const stamp = [Date.now(), made++].map((part) => String(part).padStart(15, '0')).join('-')
-    const entry: Entry = { ...post, visitId, refused: null, sent: false, shelf: `${SHELF}${stamp}-${entryKey()}` }
+    const { account, name } = session.here ?? {}
+    const by = account && name ? { account, name } : null
+    const entry: Entry = { ...post, visitId, refused: null, sent: false, by, shelf: `${SHELF}${stamp}-${entryKey()}` }
     full.value = !keep(entry.shelf, JSON.stringify(entry))
     if (full.value) return false
     entries.value = [...entries.value, entry]
@@ -89,7 +103,9 @@ export const useOutbox = defineStore('outbox', () => {
 
   /** A visit was opened again: what it did not take goes now. */
   function sendAgain(visitId: number) {
-    for (const entry of entries.value.filter((one) => one.visitId === visitId && one.closed)) {
+    const late = entries.value.filter((one) => one.visitId === visitId && one.closed)
+    if (!late.length) return
+    for (const entry of late) {
       entry.refused = null
       entry.closed = false
       keep(entry.shelf, JSON.stringify(entry))
@@ -101,7 +117,8 @@ export const useOutbox = defineStore('outbox', () => {
   const draw = () => triggerRef(entries)
 
   async function flush() {
-    const visits = new Set(entries.value.filter(waits).map((entry) => entry.visitId))
+    if (session.outside) return
+    const visits = new Set(entries.value.filter(goes).map((entry) => entry.visitId))
     await Promise.all([...visits].filter((visit) => !sending.has(visit)).map(sendAll))
   }
 
@@ -109,13 +126,13 @@ export const useOutbox = defineStore('outbox', () => {
     sending.add(visitId)
     try {
       let next: Entry | undefined
-      while ((next = entries.value.find((entry) => entry.visitId === visitId && waits(entry)))) {
+      while ((next = entries.value.find((entry) => entry.visitId === visitId && goes(entry)))) {
         await send(next)
         next.sent = !next.refused
         if (next.sent) forgetRefusedBefore(next)
       }
       offline.value = false
-      stuck.value = entries.value.some(waits)
+      stuck.value = entries.value.some(goes)
       delivered.value = { visitId }
       setTimeout(draw, DRAWN_AFTER_MS)
     } catch (error) {
@@ -148,7 +165,9 @@ export const useOutbox = defineStore('outbox', () => {
       forget(entry.shelf)
       full.value = false
     } catch (error) {
-      if (!(error instanceof Refused) || error.details.status >= 500) throw error
+      if (!(error instanceof Refused) || error.details.status >= 500 || error.details.status === SIGN_IN) throw error
+      // Somebody signed in anew in another window: it goes with the new token, or waits for who typed it.
+      if (error.details.status === FORBIDDEN && (await isAnotherNow())) throw error
       entry.refused = error.message
       entry.closed = error.details.status === CLOSED
       keep(entry.shelf, JSON.stringify(entry))
@@ -156,6 +175,13 @@ export const useOutbox = defineStore('outbox', () => {
     }
   }
 
+  async function isAnotherNow() {
+    const before = session.here?.csrf
+    await session.load()
+    return session.here?.csrf !== before
+  }
+
   addEventListener('online', () => void flush())
-  return { entries, unsent, refused, delivered, offline, stuck, full, post, drop, sendAgain, sentOf, letGo, flush }
+  watch(() => session.outside, (outside) => !outside && void flush())
+  return { entries, unsent, others, refused, delivered, offline, stuck, full, post, drop, sendAgain, sentOf, letGo, flush }
 })

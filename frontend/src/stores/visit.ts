@@ -3,7 +3,9 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { Clock, CompressorLoad, FirstRun, VisitView } from '../api/types'
+import { dayOf } from '../walk/figures'
 import { useCatalogue } from './catalogue'
+import { useSession } from './session'
 import { setClockOf } from './clock'
 import { useOnce } from './entryKey'
 import { useOutbox } from './outbox'
@@ -27,6 +29,7 @@ export interface Shown {
 
 export const useVisit = defineStore('visit', () => {
   const settings = useSettings()
+  const session = useSession()
   const outbox = useOutbox()
   const catalogue = useCatalogue()
 
@@ -34,6 +37,11 @@ export const useVisit = defineStore('visit', () => {
   const runId = ref('')
   /** Since when the visit takes no entries; null while it does. */
   const closedAt = computed(() => view.value?.closed_at ?? null)
+  const isReader = computed(() => !session.may('enter'))
+  /** Why nothing is entered here; empty where it may be. */
+  const shut = computed(() =>
+    session.refusal('enter', 'a technician enters readings') || (closedAt.value ? `This visit has been closed since ${dayOf(closedAt.value)}.` : ''),
+  )
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
   const feed = useFeed({
@@ -98,6 +106,8 @@ export const useVisit = defineStore('visit', () => {
 
   function accept(answer: VisitView) {
     view.value = shared(view.value, answer)
+    // Whoever opened it again may sit elsewhere.
+    if (!answer.closed_at) outbox.sendAgain(answer.id)
     catalogue.onUnit = answer.examination.station_names
     if (!answer.visit.runs.some((r) => r.id === runId.value)) {
       runId.value = answer.visit.runs.at(-1)?.id ?? ''
@@ -139,12 +149,11 @@ export const useVisit = defineStore('visit', () => {
 
   const ofRun = () => ({ path: { ...params().path, run: runId.value } })
 
-  /** Close the visit, or open it again: then what was refused because it was closed goes as well. */
+  /** Close the visit, or open it again. */
   async function setClosed(closed: boolean) {
     const { path } = params()
     await ask(client.PUT('/api/visits/{visit_id}/closing', { params: { path }, body: { closed } }))
     await load(path.visit_id)
-    if (!closed) outbox.sendAgain(path.visit_id)
   }
 
   async function setClock(body: Clock) {
@@ -206,7 +215,7 @@ export const useVisit = defineStore('visit', () => {
   const { spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray } = cursor
   const { said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
   return {
-    view, open, load, refresh, keepUp, closedAt, setClosed, waiting, pending,
+    view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, waiting, pending,
     runId, run, examined, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
     shown, history, same, said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
     spot, tray, spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray,

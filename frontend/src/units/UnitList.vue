@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import type { UnitView } from '../api/types'
 import { useNarrow } from '../composables/useMedia'
 
-const props = defineProps<{ units: UnitView[]; current: number | null; unsaved: boolean }>()
+const props = defineProps<{ units: UnitView[]; current: number | null; unsaved: boolean; reader: boolean }>()
 const wanted = ref('')
 // On a phone the form is not pushed out of sight.
 const narrow = useNarrow()
@@ -22,7 +22,7 @@ const found = computed(() => {
 </script>
 
 <template>
-  <RouterLink class="btn new" to="/units/new" :aria-current="current === null ? 'page' : undefined">+ new unit<span v-if="current === null && unsaved" class="quiet"> · not saved</span></RouterLink>
+  <RouterLink v-if="!reader" class="btn new" to="/units/new" :aria-current="current === null ? 'page' : undefined">+ new unit<span v-if="current === null && unsaved" class="quiet"> · not saved</span></RouterLink>
   <label class="visually-hidden" for="units-find">Find a unit</label>
   <input id="units-find" v-model="wanted" type="search" class="form-control" autocomplete="off" placeholder="find: site, unit, model …" />
   <ul>

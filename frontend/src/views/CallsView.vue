@@ -12,8 +12,10 @@ import CallList from '../calls/CallList.vue'
 import CallPages from '../calls/CallPages.vue'
 import StartCall from '../calls/StartCall.vue'
 import { useCalls, type NewCall } from '../stores/calls'
+import { useSession } from '../stores/session'
 
 const calls = useCalls()
+const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const { trouble, busy, attempt, once } = useAttempt()
@@ -40,7 +42,8 @@ watch(
   <div class="calls">
     <aside aria-labelledby="start-title">
       <h2 id="start-title">Start a call</h2>
-      <StartCall v-if="toStart.found.value" :key="toStart.wanted.value" :found="toStart.found.value" :first="toStart.wanted.value" :silent="silentSince !== null" :busy="busy" @find="(words) => attempt(() => toStart.find(words))" @start="start" />
+      <p v-if="!session.may('enter')" class="quiet">{{ session.refusal('enter', 'a technician starts calls') }}</p>
+      <StartCall v-else-if="toStart.found.value" :key="toStart.wanted.value" :found="toStart.found.value" :first="toStart.wanted.value" :silent="silentSince !== null" :busy="busy" @find="(words) => attempt(() => toStart.find(words))" @start="start" />
     </aside>
     <section aria-labelledby="calls-title">
       <h1 id="calls-title">Calls</h1>

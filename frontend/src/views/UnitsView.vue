@@ -12,6 +12,7 @@ import { useAttempt } from '../composables/useAttempt'
 import { useBook } from '../stores/book'
 import { useCalls } from '../stores/calls'
 import { useCatalogue } from '../stores/catalogue'
+import { useSession } from '../stores/session'
 import { useSettings } from '../stores/settings'
 import { forget, keep, kept as onShelf } from '../stores/shelf'
 import SetAside from '../shell/SetAside.vue'
@@ -26,6 +27,7 @@ import CircuitPicture from '../walk/CircuitPicture.vue'
 const props = defineProps<{ which: number | 'new' | null }>()
 const book = useBook()
 const settings = useSettings()
+const session = useSession()
 const calls = useCalls()
 const catalogue = useCatalogue()
 const router = useRouter()
@@ -82,7 +84,7 @@ const lost = ref(false)
 function follow(dropped = false) {
   lost.value = false
   if (!book.units) return
-  if (props.which === null) return void router.replace(address(draft.value.id))
+  if (props.which === null) return void router.replace(address(draft.value.id ?? (session.may('units') ? null : (book.units[0]?.id ?? null))))
   const id = props.which === 'new' ? null : props.which
   if (id === draft.value.id && !dropped) return
   const entry = book.units.find((one) => one.id === id)
@@ -159,15 +161,18 @@ onMounted(() => attempt(book.load))
   <div class="units">
     <aside aria-labelledby="units-title">
       <h1 id="units-title">Units</h1>
-      <UnitList v-if="book.units" :units="book.units" :current="draft.id" :unsaved="unsaved" />
+      <UnitList v-if="book.units" :units="book.units" :current="draft.id" :unsaved="unsaved" :reader="!session.may('units')" />
     </aside>
     <section class="builder panel" aria-label="Builder">
       <p v-if="lost" class="alert-line" role="alert">There is no unit {{ which }}. <RouterLink class="btn btn-sm" :to="address(draft.id)">back to the form</RouterLink></p>
-      <UnitForm v-model="draft.unit" v-model:site="draft.site.name" v-model:elevation="elevation" :site-fixed="draft.id !== null" :sites="sites" />
-      <details @toggle="makerOpen = isOpen($event)">
-        <summary>manufacturer's data and nameplate</summary>
-        <MakerFields v-model="draft.unit" />
-      </details>
+      <p v-if="!session.may('units')" class="quiet reads">{{ session.refusal('units', 'a lead changes the book, and a call on a unit it does not know brings that along') }}</p>
+      <fieldset :disabled="!session.may('units')">
+        <UnitForm v-model="draft.unit" v-model:site="draft.site.name" v-model:elevation="elevation" :site-fixed="draft.id !== null" :sites="sites" />
+        <details @toggle="makerOpen = isOpen($event)">
+          <summary>manufacturer's data and nameplate</summary>
+          <MakerFields v-model="draft.unit" />
+        </details>
+      </fieldset>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <div v-if="stale" class="alert-line" role="alert">
         <p>Somebody else changed this unit meanwhile. Your own changes are still in the form.</p>
@@ -176,7 +181,7 @@ onMounted(() => attempt(book.load))
           <BButton @click="choose(stale)">take theirs</BButton>
         </div>
       </div>
-      <div v-else class="actions">
+      <div v-else-if="session.may('units')" class="actions">
         <BButton variant="primary" :disabled="!complete || !unsaved || silentSince !== null" @click="saveHere">Save</BButton>
         <BButton v-if="draft.id !== null" @click="duplicate">Duplicate</BButton>
         <BButton v-if="unsaved && draft.id !== null" @click="follow(true)">Drop the changes</BButton>
@@ -274,6 +279,9 @@ h2 {
   .advice {
     max-height: none;
   }
+}
+fieldset {
+  min-width: 0;
 }
 .onward {
   display: flex;

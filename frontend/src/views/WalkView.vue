@@ -8,6 +8,7 @@ import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
 import { useNarrow } from '../composables/useMedia'
 import { useCatalogue } from '../stores/catalogue'
+import { useSession } from '../stores/session'
 import { useSettings } from '../stores/settings'
 import { useOutbox } from '../stores/outbox'
 import { useVisit, type Spot } from '../stores/visit'
@@ -49,6 +50,7 @@ const narrow = useNarrow()
 const half = ref<'indoors' | 'outdoors'>('outdoors')
 const catalogue = useCatalogue()
 const settings = useSettings()
+const session = useSession()
 const { trouble, busy, attempt, once } = useAttempt()
 
 watch(
@@ -150,7 +152,7 @@ function enter(event: KeyboardEvent) {
 
 // What adds to a closed visit asks first.
 const asking = ref(false)
-const open = () => (visit.closedAt ? !(asking.value = true) : true)
+const open = () => !visit.isReader && (visit.closedAt ? !(asking.value = true) : true)
 const setClosed = (closed: boolean) =>
   once(async () => {
     await visit.setClosed(closed)
@@ -193,7 +195,7 @@ useKeys({
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
-      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty" :closed="visit.closedAt !== null"
+      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty" :closed="visit.closedAt !== null" :reader="visit.isReader" :may-close="session.may('close')"
       @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)" @close="setClosed(true)" @reopen="asking = true"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
@@ -244,16 +246,16 @@ useKeys({
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
         />
         <DefrostPane
-          v-else-if="picture === 'defrost'" :visit="id" :recordings="visit.view.recordings" :examined="visit.view.examination.recordings" :closed="visit.closedAt !== null"
+          v-else-if="picture === 'defrost'" :visit="id" :recordings="visit.view.recordings" :examined="visit.view.examination.recordings" :closed="visit.shut !== ''"
         />
         <RunsPicture v-else-if="picture === 'runs'" :visit="id" :runs="visit.view.examination.runs" :current="visit.runId" />
         <MarksPane
-          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks" :closed="visit.closedAt !== null"
+          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks" :closed="visit.shut !== ''"
           @mark="visit.mark"
         />
         <NotesField
           v-else-if="picture === 'notes'" :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
-          :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :closed="visit.closedAt !== null" :write="visit.writeNotes"
+          :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :shut="visit.shut" :write="visit.writeNotes"
         />
         <p v-else-if="!flows" class="still quiet">
           The unit is off and nothing flows. Take a pressure and the air around the unit once everything is at one
@@ -278,15 +280,15 @@ useKeys({
       </p>
       <p v-for="entry in refused" :key="entry.body.entry_key" class="alert-line" role="alert">
         <template v-if="entry.what === 'readings'">{{ catalogue.title(entry.body.reading.station) }}: </template>
-        {{ entry.refused }} <BButton v-if="entry.closed" size="sm" @click="asking = true">Add to it …</BButton>
+        {{ entry.refused }} <BButton v-if="entry.closed && !visit.isReader" size="sm" @click="asking = true">Add to it …</BButton>
         <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.closedAt !== null" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
+      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.shut !== ''" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
   <AnotherRun v-if="visit.run" v-model="adding" :now="visit.run.mode" @add="(mode) => addRun({ mode, started_at: new Date().toISOString() })" />
-  <ReopenVisit v-if="visit.closedAt" v-model="asking" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
+  <ReopenVisit v-if="visit.closedAt" v-model="asking" :may="session.may('close')" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
   <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />
   <StationFinder v-model="finding" :spots="everySpot" @go="found" />
 </template>

@@ -10,7 +10,8 @@ const props = defineProps<{
   shelf: string
   text: string
   revision: number
-  closed: boolean
+  /** Why nothing is written here. */
+  shut: string
   write: (text: string, revision: number) => Promise<boolean>
 }>()
 
@@ -71,7 +72,7 @@ const keepTheirs = () => {
   <div class="notes">
     <label :for="shelf">Notes on this run</label>
     <textarea
-      :id="shelf" ref="field" v-model="draft" class="form-control" rows="5" maxlength="10000" :readonly="closed" aria-keyshortcuts="Control+Enter"
+      :id="shelf" ref="field" v-model="draft" class="form-control" rows="5" maxlength="10000" :readonly="shut !== ''" aria-keyshortcuts="Control+Enter"
       @keydown.ctrl.enter.prevent="changed && theirs === null && save(draft, base)" @keydown.esc="leaveField()"
     />
     <p v-if="trouble" class="fail" role="alert">{{ trouble }}</p>
@@ -84,7 +85,7 @@ const keepTheirs = () => {
         <BButton @click="keepTheirs">take theirs</BButton>
       </div>
     </div>
-    <p v-else-if="closed" class="quiet">The visit is closed.</p>
+    <p v-else-if="shut" class="quiet">{{ shut }}</p>
     <BButton v-else variant="primary" :disabled="!changed" @click="save(draft, base)">Save <span class="quiet">Ctrl ↵</span></BButton>
   </div>
 </template>

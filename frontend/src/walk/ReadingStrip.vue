@@ -10,7 +10,7 @@ import { useSettings } from '../stores/settings'
 import { spotKey, useVisit } from '../stores/visit'
 import { numbersOf, readNumber, type Entry } from '../numbers/readNumber'
 import { useMedia } from '../composables/useMedia'
-import { dayOf, figure } from './figures'
+import { figure } from './figures'
 import { leaveField } from '../composables/useKeys'
 import KeyPad from './KeyPad.vue'
 import StationTag from './StationTag.vue'
@@ -108,6 +108,7 @@ function mean(entry: Entry) {
 }
 
 function takeSame() {
+  if (visit.isReader) return
   if (visit.closedAt) return emit('reopen')
   if (visit.same && takeOne(visit.same)) text.value = ''
   field.value?.focus()
@@ -146,9 +147,9 @@ watch(
 
 <template>
   <section class="strip panel" aria-label="Readings">
-    <div v-if="visit.closedAt" ref="closed" class="entry">
-      <p class="shut"><strong>{{ label }}</strong> <span class="quiet">This visit has been closed since {{ dayOf(visit.closedAt) }}.</span></p>
-      <BButton @click="emit('reopen')">add to it …</BButton>
+    <div v-if="visit.shut" ref="closed" class="entry">
+      <p class="shut"><strong>{{ label }}</strong> <span class="quiet">{{ visit.shut }}</span></p>
+      <BButton v-if="!visit.isReader" @click="emit('reopen')">add to it …</BButton>
     </div>
     <form v-else class="entry" @submit.prevent="enter">
       <label for="reading" aria-live="polite">{{ label }}</label>
@@ -181,9 +182,9 @@ watch(
             @click="visit.chooseTray(name); focus()"
           >{{ name }}</BButton>
         </div>
-        <BButton v-if="visit.same && !visit.closedAt" :aria-label="`as in the run before: ${figure(visit.same.value)} ${catalogue.symbol(visit.same.unit)}`" @click="takeSame">= {{ figure(visit.same.value) }}</BButton>
-        <BButton v-if="!visit.closedAt" @click="visit.undo(); focus()">undo</BButton>
-        <BButton v-if="visit.undone.length && !visit.closedAt" @click="visit.redo(); focus()">redo</BButton>
+        <BButton v-if="visit.same && !visit.shut" :aria-label="`as in the run before: ${figure(visit.same.value)} ${catalogue.symbol(visit.same.unit)}`" @click="takeSame">= {{ figure(visit.same.value) }}</BButton>
+        <BButton v-if="!visit.shut" @click="visit.undo(); focus()">undo</BButton>
+        <BButton v-if="visit.undone.length && !visit.shut" @click="visit.redo(); focus()">redo</BButton>
       </div>
       <div ref="chips" class="chips">
         <StationTag

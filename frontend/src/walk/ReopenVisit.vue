@@ -6,7 +6,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDialogKeys } from '../composables/useKeys'
 
-const props = defineProps<{ of: string; unit: number; silent: boolean; busy: boolean }>()
+const props = defineProps<{ of: string; unit: number; silent: boolean; busy: boolean; may: boolean }>()
 const emit = defineEmits<{ reopen: [] }>()
 const ofToday = computed(() => new Date(props.of).toDateString() === new Date().toDateString())
 const open = defineModel<boolean>({ required: true })
@@ -31,8 +31,9 @@ function reopen() {
     </p>
     <div class="ways">
       <RouterLink id="start-another" class="btn btn-primary" :to="{ name: 'calls', query: { unit } }" @click="open = false">start a call on this unit</RouterLink>
-      <BButton :disabled="silent || busy" @click="reopen">open this visit again</BButton>
-      <p v-if="silent" class="quiet">To be opened again it needs the server, which does not answer.</p>
+      <BButton :disabled="silent || busy || !may" @click="reopen">open this visit again</BButton>
+      <p v-if="!may" class="quiet">A lead opens it again; what you typed waits on this device until then.</p>
+      <p v-else-if="silent" class="quiet">To be opened again it needs the server, which does not answer.</p>
     </div>
   </BModal>
 </template>

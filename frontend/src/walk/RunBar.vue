@@ -9,7 +9,7 @@ import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
-const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean; closed: boolean }>()
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean; closed: boolean; reader: boolean; mayClose: boolean }>()
 const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad]; another: []; remove: []; close: []; reopen: [] }>()
 const catalogue = useCatalogue()
 const now = useNow()
@@ -51,7 +51,8 @@ const begin = () => new Date().toISOString()
       <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
-    <BButton v-if="closed" @click="emit('reopen')">closed: add to it …</BButton>
+    <span v-if="reader" class="quiet why">{{ closed ? 'closed' : 'open' }}</span>
+    <BButton v-else-if="closed" @click="emit('reopen')">closed: add to it …</BButton>
     <template v-else>
       <BButton :disabled="silent || busy" @click="emit('add', { mode: opposite, started_at: begin() })">switch mode: {{ opposite }}</BButton>
       <BButton :disabled="silent || busy" @click="emit('another')">another run …</BButton>
@@ -71,7 +72,7 @@ const begin = () => new Date().toISOString()
         starts now
       </BButton>
       <BButton v-if="empty" :disabled="silent || busy" @click="emit('remove')">remove this {{ runs.length > 1 ? 'run' : 'visit' }}</BButton>
-      <BButton :disabled="silent || busy" @click="emit('close')">close this visit</BButton>
+      <BButton v-if="mayClose" :disabled="silent || busy" @click="emit('close')">close this visit</BButton>
     </template>
     <span v-if="silent" class="quiet why">another run waits for the server</span>
   </div>

@@ -18,7 +18,7 @@ const catalogue = useCatalogue()
     <ol>
       <li v-for="entry in entries" :key="entry.entry_key" :class="{ withdrawn: entry.withdrawn }">
         <span class="figure">{{ figure(entry.reading?.value ?? 0) }} {{ catalogue.symbol(entry.reading?.unit ?? '') }}</span>
-        <span class="quiet">{{ entry.reading?.method }} {{ clockTime(entry.reading?.at ?? entry.recorded_at) }}</span>
+        <span class="quiet">{{ entry.reading?.method }} {{ clockTime(entry.reading?.at ?? entry.recorded_at) }}{{ entry.by ? `, ${entry.by}` : '' }}</span>
         <span v-if="entry.withdrawn" class="quiet">taken back</span>
         <BButton v-else-if="!closed" size="sm" @click="$emit('takeBack', entry.entry_key)">take back</BButton>
       </li>

@@ -29,6 +29,13 @@ RIGHTS: dict[Role, frozenset[Right]] = {
     "office": frozenset({"read"}),
 }
 EVERYTHING = RIGHTS["lead"]
+MAY: dict[Role, str] = {
+    "lead": "everything: also units, limits, closing visits and opening them again, accounts and the audit",
+    "technician": "calls, readings, marks, notes and recordings",
+    "apprentice": "reads everything, and works out what the Handbook answers",
+    "office": "reads everything, reports included",
+}
+"""What each role may do, in words."""
 
 _IN_WORDS: dict[Right, str] = {
     "read": "read the records",

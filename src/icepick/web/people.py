@@ -23,6 +23,7 @@ from icepick.store.accounts import (
 from icepick.store.database import writing
 from icepick.web.connection import connection
 from icepick.web.contract import LARGEST_ID, Api
+from icepick.web.door import MAY
 from icepick.web.problems import problem
 from icepick.web.room import room
 from icepick.web.session import Name, Passphrase, new_digest
@@ -39,8 +40,16 @@ class AccountView(BaseModel):
     ended_at: AwareDatetime | None
 
 
+class RoleView(BaseModel):
+    """``may`` says in words what the role may do."""
+
+    role: Role
+    may: str
+
+
 class AccountList(BaseModel):
     accounts: list[AccountView]
+    roles: list[RoleView]
 
 
 class NewAccount(Document):
@@ -89,7 +98,10 @@ class AuditPage(BaseModel):
 @api.endpoint("get", "/accounts", gives=AccountList, needs="people")
 def list_accounts() -> AccountList:
     """Everybody who works or worked here."""
-    return AccountList(accounts=[_view(one) for one in accounts(connection())])
+    return AccountList(
+        accounts=[_view(one) for one in accounts(connection())],
+        roles=[RoleView(role=role, may=may) for role, may in MAY.items()],
+    )
 
 
 @api.endpoint("post", "/accounts", accepts=NewAccount, gives=AccountView, needs="people", status=201)

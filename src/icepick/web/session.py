@@ -24,6 +24,7 @@ from icepick.web.connection import connection
 from icepick.web.contract import Api
 from icepick.web.door import (
     EVERYTHING,
+    MAY,
     RIGHTS,
     Right,
     door,
@@ -55,6 +56,7 @@ class SessionView(BaseModel):
     name: str | None
     role: Role | None
     may: list[Right]
+    may_in_words: str
     csrf: str | None
 
 
@@ -93,13 +95,14 @@ def _of(known: Session) -> SessionView:
         name=account.name,
         role=account.role,
         may=sorted(RIGHTS[account.role]),
+        may_in_words=MAY[account.role],
         csrf=known.csrf,
     )
 
 
 def _nobody(state: Literal["open", "first", "out"]) -> SessionView:
     may = sorted(EVERYTHING) if state == "open" else []
-    return SessionView(state=state, account=None, name=None, role=None, may=may, csrf=None)
+    return SessionView(state=state, account=None, name=None, role=None, may=may, may_in_words="", csrf=None)
 
 
 @api.endpoint("post", "/session", accepts=SigningIn, gives=SessionView, needs="nothing", status=201)

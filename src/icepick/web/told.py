@@ -42,7 +42,11 @@ def _run_changed(about: About) -> str:
         "stage": STAGES.get(now["compressor_stage"] or ""),
         "speed %": now["compressor_speed"],
     }
-    parts = [f"{name} {value}" for name, value in told_of.items() if value is not None]
+    parts = [
+        f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
+        for name, value in told_of.items()
+        if value is not None
+    ]
     return f"{about['run']}: {', '.join(parts) or 'clock and compressor not known'}"
 
 

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+// Whoever has signed in, and, for a lead, who else works here.
+import { onMounted } from 'vue'
+import { RouterLink } from 'vue-router'
+import { useAttempt } from '../composables/useAttempt'
+import AccountTable from '../people/AccountTable.vue'
+import OwnAccount from '../people/OwnAccount.vue'
+import { usePeople } from '../stores/people'
+import { useSession } from '../stores/session'
+
+const session = useSession()
+const people = usePeople()
+const { trouble, attempt } = useAttempt()
+onMounted(() => session.may('people') && attempt(people.load))
+</script>
+
+<template>
+  <div class="people">
+    <h1>People</h1>
+    <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
+    <div class="beside">
+      <OwnAccount />
+      <AccountTable v-if="session.may('people')" />
+    </div>
+    <p v-if="session.may('people')"><RouterLink class="btn" :to="{ name: 'audit' }">the audit: who wrote what, and when</RouterLink></p>
+  </div>
+</template>
+
+<style scoped>
+.people {
+  padding: 1rem;
+  overflow: auto;
+}
+h1 {
+  font-size: 1.25rem;
+  margin-bottom: 0.6rem;
+}
+.beside {
+  display: grid;
+  grid-template-columns: minmax(0, 24rem) minmax(0, 44rem);
+  gap: 1rem;
+  align-items: start;
+  margin-bottom: 1rem;
+}
+@media (max-width: 64rem) {
+  .beside {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
