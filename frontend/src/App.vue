@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, useTemplateRef, watch } from 'vue'
+import { nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
 import { useKeptFocus } from './composables/useKeptFocus'
@@ -26,7 +26,18 @@ async function start() {
   }
 }
 onMounted(start)
-watch(() => session.outside, (outside) => !outside && start())
+// Whoever signs in again goes on where the cursor was.
+let cursor: Element | null = null
+watch(
+  () => session.outside,
+  async (outside) => {
+    if (outside) return void (cursor = document.activeElement)
+    await start()
+    await nextTick()
+    if (cursor instanceof HTMLElement && cursor.isConnected) cursor.focus()
+  },
+  { flush: 'sync' },
+)
 // What waits here is sent from whatever screen is open.
 onMounted(() => useOutbox().flush())
 

@@ -120,6 +120,7 @@ def test_a_refused_number_goes_when_a_right_one_stands_in_its_place(walk):
     expect(tag(walk, "discharge_line")).to_contain_text("162.0")
     expect(walk.get_by_text("Entered again: 162.0 °F at discharge line")).to_be_visible()
     expect(walk.get_by_role("alert")).to_have_count(0)
+    expect(walk.locator(".pending")).to_have_count(0)
     assert [r["value"] for r in stored(walk)] == [162]
 
 

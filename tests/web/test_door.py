@@ -85,7 +85,7 @@ def asked(client, address):
 
 
 def test_a_stranger_gets_nothing(app):
-    for address in addresses().keys() - BY_ANYBODY:
+    for address in (addresses().keys() - BY_ANYBODY) | {"GET /api/openapi.json"}:
         answer = asked(app.test_client(), address)
         assert answer.status_code == 401, address
         assert answer.mimetype == "application/problem+json"
@@ -288,6 +288,14 @@ def test_a_session_ends_by_itself(app, monkeypatch, days, used_daily):
     if used_daily:
         assert [on_day(day) for day in range(1, 30)] == [200] * 29
     assert on_day(days) == 401
+
+
+def test_every_keyboard_writes_the_same_passphrase(app):
+    lead = signed_in(app, "lead")
+    in_one_piece, in_two = "caf\u00e9 herring quarry oak", "cafe\u0301 herring quarry oak"
+    made = {"name": "Ren\u00e9", "role": "office", "passphrase": in_one_piece}
+    assert lead.post("/api/accounts", json=made).status_code == 201
+    assert tries(app, "Ren\u00e9", in_two).status_code == 201
 
 
 def test_nothing_in_the_file_lets_anybody_in(app, tmp_path):

@@ -3,50 +3,77 @@
 import http.client
 import json
 import os
+import re
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
-from contextlib import ExitStack, closing
+from contextlib import ExitStack, closing, contextmanager
 
 import pytest
+import trustme
 from test_api import NEW_CALL
 
+from icepick.cli.reach import Reach
+from icepick.store.database import connect
 from icepick.web.room import THREADS
 from icepick.web.security import MAX_HEADERS
+from icepick.web.tls import CertificateError, Front, context
+from people import PASSPHRASE
 
 
-@pytest.fixture
-def served(tmp_path):
+@contextmanager
+def serving(tmp_path, *options, tls=None):
+    """A server in a process of its own: the process, its port, and the lines it printed when it was ready."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     command = [sys.executable, "-c", "from icepick.cli import main; main()", "serve", "--port", str(port)]
-    with subprocess.Popen(
-        [*command, "--db", str(tmp_path / "icepick.db")], stdout=subprocess.PIPE, stderr=subprocess.STDOUT
-    ) as process:
+    said = tmp_path / "said.txt"
+    with (
+        said.open("wb") as output,
+        subprocess.Popen(
+            [*command, "--db", str(tmp_path / "icepick.db"), *options],
+            stdout=output,
+            stderr=subprocess.STDOUT,
+            env={**os.environ, "PYTHONUNBUFFERED": "1"},
+        ) as process,
+    ):
         until = time.monotonic() + 20
         while time.monotonic() < until:
             try:
-                if asked(port, "GET", "/api/units/found")[0] == 200:
+                if asked(port, "GET", "/healthz", tls=tls)[0] == 200:
                     break
             except OSError:
                 time.sleep(0.05)
-        yield process, port
+        yield process, port, said
         process.kill()
 
 
-def asked(port, verb, path, body=None, headers=None):
-    with closing(http.client.HTTPConnection("127.0.0.1", port, timeout=20)) as line:
+@pytest.fixture
+def served(tmp_path):
+    with serving(tmp_path) as (process, port, said):
+        yield process, port, said
+
+
+def asked(port, verb, path, body=None, headers=None, tls=None):
+    """The status and the body of an answer, and the cookie it set."""
+    line = (
+        http.client.HTTPSConnection("localhost", port, timeout=20, context=tls)
+        if tls
+        else http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+    )
+    with closing(line):
         text = None if body is None else json.dumps(body)
         line.request(verb, path, text, {"Content-Type": "application/json", **(headers or {})})
         answer = line.getresponse()
-        return answer.status, answer.read()
+        return answer.status, answer.read(), answer.getheader("Set-Cookie")
 
 
 def test_half_open_and_abandoned_requests_hold_nobody_up(served):
-    _, port = served
+    _, port, _ = served
     call = asked(port, "POST", "/api/visits", {"entry_key": "first call", **NEW_CALL})
     visit = json.loads(call[1])["id"]
     with ExitStack() as lines:
@@ -74,13 +101,128 @@ def test_half_open_and_abandoned_requests_hold_nobody_up(served):
 
 
 def test_a_head_without_end_is_refused(served):
-    _, port = served
-    status, _ = asked(port, "GET", "/api/visits", headers={"X-Long": "x" * (MAX_HEADERS + 1)})
+    _, port, _ = served
+    status, *_ = asked(port, "GET", "/api/visits", headers={"X-Long": "x" * (MAX_HEADERS + 1)})
     assert status == 431
 
 
 def test_it_stops_when_it_is_told_to(served):
-    process, _ = served
+    process, _, said = served
     os.kill(process.pid, signal.SIGTERM)
     assert process.wait(timeout=10) == 0
-    assert b"Traceback" not in process.stdout.read()
+    assert "Traceback" not in said.read_text()
+
+
+def test_where_others_reach_it_nobody_comes_in_without_the_code_from_the_terminal(tmp_path):
+    with serving(tmp_path, "--host", "0.0.0.0") as (_, port, said):
+        printed = said.read_text()
+        assert asked(port, "GET", "/api/visits")[0] == 401
+        own = re.search(r"On phones: http://([^:]+):\d+", printed).group(1)
+        assert asked(port, "GET", "/api/session", headers={"Host": f"{own}:{port}"})[0] == 200
+        assert asked(port, "GET", "/api/session", headers={"Host": "elsewhere.example"})[0] == 400
+        assert "--allow-host" in printed
+        assert "Without TLS" in printed
+        code = re.search(r"for 60 minutes: (\S+)", printed).group(1)
+        first = {"name": "Wren Alder", "passphrase": PASSPHRASE, "code": code}
+        status, body, cookie = asked(port, "POST", "/api/session/first", first)
+        assert status == 201
+        held = {"Cookie": cookie.partition(";")[0], "X-CSRF-Token": json.loads(body)["csrf"]}
+        call = {"entry_key": "first call", **NEW_CALL}
+        assert asked(port, "POST", "/api/visits", call, held)[0] == 201
+    # On this machine alone, there is an account now.
+    with serving(tmp_path) as (_, port, said):
+        assert "Nobody can sign in" not in said.read_text()
+        assert asked(port, "GET", "/api/visits")[0] == 401
+        assert asked(port, "GET", "/api/visits", headers=held)[0] == 200
+
+
+@pytest.fixture
+def certificates(tmp_path):
+    """An authority made for this test: what a browser would trust, and a certificate of *localhost* and its key."""
+    authority = trustme.CA()
+    own = authority.issue_cert("localhost")
+    trusted = ssl.create_default_context()
+    authority.configure_trust(trusted)
+    own.cert_chain_pems[0].write_to_path(tmp_path / "cert.pem")
+    own.private_key_pem.write_to_path(tmp_path / "key.pem")
+    return trusted, tmp_path / "cert.pem", tmp_path / "key.pem"
+
+
+def test_over_tls(tmp_path, certificates):
+    trusted, certificate, key = certificates
+    options = ("--certificate", str(certificate), "--key", str(key), "--allow-host", "shop.example")
+    with serving(tmp_path, *options, tls=trusted) as (process, port, said), ExitStack() as lines:
+        assert "Without TLS" not in said.read_text()
+        for _ in range(3 * THREADS):
+            # Nothing comes of them, not even a handshake.
+            lines.enter_context(socket.create_connection(("127.0.0.1", port)))
+        code = re.search(r"for 60 minutes: (\S+)", said.read_text()).group(1)
+        first = {"name": "Wren Alder", "passphrase": PASSPHRASE, "code": code}
+        status, body, cookie = asked(port, "POST", "/api/session/first", first, tls=trusted)
+        assert status == 201
+        assert cookie.startswith("__Host-icepick=")
+        assert "; Secure" in cookie
+        held = {"Cookie": cookie.partition(";")[0], "X-CSRF-Token": json.loads(body)["csrf"]}
+        # A body of many pieces, both ways.
+        call = {"entry_key": "first call", **NEW_CALL}
+        visit = json.loads(asked(port, "POST", "/api/visits", call, held, tls=trusted)[1])["id"]
+        csv = "seconds,outdoor_coil temperature [degF]\n" + "".join(
+            f"{n},{30 + n % 7}\n" for n in range(50_000)
+        )
+        begun = {
+            "entry_key": "a recording",
+            "mode": "heating",
+            "started_at": "2026-01-15T07:00:00Z",
+            "csv": csv,
+        }
+        sent = asked(port, "POST", f"/api/visits/{visit}/recordings", begun, held, tls=trusted)
+        assert sent[0] == 201, sent
+        whole = asked(port, "GET", f"/api/visits/{visit}/recordings/recording-1", None, held, tls=trusted)
+        assert len(json.loads(whole[1])["series"][0]["values"]) == 50_000
+        # Who fails is known by the address that came in, not by what hands it on.
+        wrong = {"name": "Wren Alder", "passphrase": "not the one at all"}
+        assert asked(port, "POST", "/api/session", wrong, tls=trusted)[0] == 401
+        with closing(connect(tmp_path / "icepick.db")) as db:
+            assert [row["address"] for row in db.execute("SELECT address FROM failures")] == ["127.0.0.1"]
+        with pytest.raises((OSError, http.client.HTTPException)):
+            asked(port, "GET", "/healthz")
+        os.kill(process.pid, signal.SIGTERM)
+        assert process.wait(timeout=10) == 0
+        assert "Traceback" not in said.read_text()
+
+
+def test_what_did_not_come_through_tls_is_refused():
+    answers = []
+    with socket.socket() as sock:
+        front = Front(sock, ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER), ("127.0.0.1", 1))
+        inside = front.names_callers(lambda environ, start: answers.append(environ) or [b""])
+        inside({"REMOTE_PORT": "40000"}, lambda status, headers: answers.append(status))
+    assert answers == ["421 Misdirected Request"]
+
+
+def test_a_certificate_that_can_not_be_used_is_named(tmp_path, certificates):
+    _, certificate, key = certificates
+    (tmp_path / "other.pem").write_text("no key")
+    for one, other, said in (
+        (tmp_path / "gone.pem", key, "gone.pem is not there"),
+        (certificate, tmp_path / "other.pem", "can't be used"),
+        (key, certificate, "can't be used"),
+    ):
+        with pytest.raises(CertificateError, match=said):
+            context(one, other)
+
+
+@pytest.mark.parametrize(
+    ("bound", "names", "options", "from_elsewhere"),
+    [
+        ("127.0.0.1", (), {}, False),
+        ("127.0.0.1", ("localhost",), {}, False),
+        ("127.0.0.1", ("shop.example",), {}, True),
+        ("127.0.0.1", (), {"proxy": "127.0.0.1"}, True),
+        ("0.0.0.0", (), {}, True),
+    ],
+)
+def test_who_can_be_reached_from_elsewhere_asks_for_accounts(bound, names, options, from_elsewhere):
+    with socket.socket() as sock:
+        sock.bind((bound, 0))
+        assert Reach.of(sock, bound, names, **options).from_elsewhere is from_elsewhere

@@ -14,19 +14,18 @@ export const useSession = defineStore('session', () => {
   /** Signing in comes first. Nobody is kept out before the server said so. */
   const outside = computed(() => here.value?.state === 'out' || here.value?.state === 'first')
   const account = computed(() => here.value?.account ?? null)
-  const may = (right: Right) => here.value?.may.includes(right) ?? true
+  /** Whose page this is, also while signing in again comes first: the screens behind that stay as they are. */
+  const page = shallowRef<SessionView | null>(null)
+  const may = (right: Right) => page.value?.may.includes(right) ?? true
   /** Why what needs a right is not to be had; empty where it is. */
   const refusal = (right: Right, who: string) =>
-    may(right) ? '' : `Signed in as ${here.value?.role ?? 'nobody'}, you read here; ${who}.`
-
-  /** Whose page this is; undefined until somebody came in. */
-  let whose: number | null | undefined
+    may(right) ? '' : `Signed in as ${page.value?.role ?? 'nobody'}, you read here; ${who}.`
 
   function accept(now: SessionView) {
     if (now.state === 'in' || now.state === 'open') {
       // What is on screen, and what was begun here, is another's.
-      if (whose !== undefined && whose !== now.account) return location.reload()
-      whose = now.account
+      if (page.value && page.value.account !== now.account) return location.reload()
+      page.value = now
     }
     here.value = now
     holdToken(now.csrf ?? '')

@@ -67,7 +67,7 @@ const narrow = (now: { visit?: number | null; account?: number | null }) => {
           <!-- Said once where many follow each other. -->
           <span v-if="line.visit_id && line.visit_id !== ofDay[index - 1]?.visit_id" class="where">
             <RouterLink :to="{ name: 'walk', params: { id: line.visit_id } }">{{ line.site ? `${line.site}, ${line.unit}` : `visit ${line.visit_id}` }}</RouterLink>
-            <BButton v-if="!visit" size="sm" :aria-label="`Only visit ${line.visit_id}`" @click="narrow({ visit: line.visit_id })">only this visit</BButton>
+            <BButton v-if="!visit" size="sm" @click="narrow({ visit: line.visit_id })">only this visit<span class="visually-hidden"> ({{ line.visit_id }})</span></BButton>
           </span>
         </li>
       </ul>
@@ -119,6 +119,10 @@ li {
   gap: 0.5rem;
   justify-content: space-between;
   align-items: center;
+}
+.where a {
+  min-height: var(--target);
+  align-content: center;
 }
 .where .btn {
   flex: none;

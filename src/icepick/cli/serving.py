@@ -228,12 +228,12 @@ def _serve(
     except KeyboardInterrupt:
         pass
     finally:
-        if front:
-            front.stop()
         summarizer.stop()
         if copies:
             copies.stop()
         server.close()
+        if front:
+            front.stop()
 
 
 def _first_account(app: Flask) -> list[str]:

@@ -6,6 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from functools import cache
 from typing import Literal, get_args
+from unicodedata import normalize
 
 from icepick.store.audit import note
 from icepick.store.database import now
@@ -75,7 +76,12 @@ def digest(passphrase: str, name: str) -> str:
     _refuse_easy(passphrase, tidy(name))
     from argon2 import PasswordHasher
 
-    return PasswordHasher().hash(passphrase)
+    return PasswordHasher().hash(alike(passphrase))
+
+
+def alike(passphrase: str) -> str:
+    """A passphrase as every keyboard would write it: an *é* in one piece or in two is one *é* (NFKC)."""
+    return normalize("NFKC", passphrase)
 
 
 def _refuse_easy(passphrase: str, name: str) -> None:

@@ -10,7 +10,7 @@ from hashlib import sha256
 from secrets import token_urlsafe
 from threading import Lock
 
-from icepick.store.accounts import LONGEST, LONGEST_NAME, Account, nobodys_digest, tidy
+from icepick.store.accounts import LONGEST_NAME, Account, alike, nobodys_digest, tidy
 from icepick.store.audit import note
 from icepick.store.database import acting, now, writing
 
@@ -92,7 +92,8 @@ def _check(connection: sqlite3.Connection, name: str, passphrase: str, address: 
     ).fetchone()
     right = False
     with suppress(VerificationError, InvalidHashError):
-        right = PasswordHasher().verify(row["passphrase"] if row else nobodys_digest(), passphrase[:LONGEST])
+        kept = row["passphrase"] if row else nobodys_digest()
+        right = PasswordHasher().verify(kept, alike(passphrase))
     if row is None or not right:
         with writing(connection):
             connection.execute("DELETE FROM failures WHERE at < ?", (_ago(timedelta(hours=1)),))

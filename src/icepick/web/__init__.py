@@ -71,6 +71,7 @@ def create_app(
 
     @app.get("/api/openapi.json")
     def description() -> Response:
+        door.admit("read")
         return jsonify(openapi())
 
     # Gzip and what came after it; 304 where the answer, however packed, is the one that is known.

@@ -7,18 +7,19 @@ encryption off. Who asks is told by the port the request is handed on from.
 from __future__ import annotations
 
 import asyncio
-import logging
 import socket
 import ssl
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from threading import Thread
+from threading import Event, Thread
+from time import monotonic
 from typing import Any
 
-_log = logging.getLogger(__name__)
 _AT_ONCE = 64 * 1024
 _HANDSHAKE_S = 20
 _MOST_LINES = 1000
+_LOOKED_EACH_S = 0.2
+_LAST_WORDS_S = 1.0
 
 Application = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
@@ -59,17 +60,17 @@ class Front:
     def __init__(self, sock: socket.socket, shown: ssl.SSLContext, inside: tuple[str, int]) -> None:
         self._sock, self._shown, self._inside = sock, shown, inside
         self._callers: dict[str, str] = {}
-        self._loop = asyncio.new_event_loop()
-        self._thread = Thread(target=self._run, name="tls", daemon=True)
+        self._stopped = Event()
+        self._thread = Thread(target=lambda: asyncio.run(self._serve()), name="tls", daemon=True)
 
     def start(self) -> None:
         """Begin, in a thread of its own."""
         self._thread.start()
 
     def stop(self) -> None:
-        """Hang up on everybody."""
-        self._loop.call_soon_threadsafe(self._loop.stop)
-        self._thread.join(5)
+        """Hand on what the server has answered, and hang up."""
+        self._stopped.set()
+        self._thread.join(2 * _LAST_WORDS_S)
 
     def names_callers(self, application: Application) -> Application:
         """An application that is told who asks, and that the line is encrypted; what did not come through here is refused."""
@@ -85,14 +86,15 @@ class Front:
 
         return named
 
-    def _run(self) -> None:
-        asyncio.set_event_loop(self._loop)
-        self._loop.run_until_complete(
-            asyncio.start_server(
-                self._answer, sock=self._sock, ssl=self._shown, ssl_handshake_timeout=_HANDSHAKE_S
-            )
-        )
-        self._loop.run_forever()
+    async def _serve(self) -> None:
+        async with await asyncio.start_server(
+            self._answer, sock=self._sock, ssl=self._shown, ssl_handshake_timeout=_HANDSHAKE_S
+        ):
+            while not self._stopped.is_set():
+                await asyncio.sleep(_LOOKED_EACH_S)
+            until = monotonic() + _LAST_WORDS_S
+            while self._callers and monotonic() < until:
+                await asyncio.sleep(_LOOKED_EACH_S)
 
     async def _answer(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         if len(self._callers) >= _MOST_LINES:
