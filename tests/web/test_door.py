@@ -332,14 +332,14 @@ def test_who_did_it_is_kept(app, tmp_path):
     lead.put(f"/api/visits/{visit['id']}/closing", json={"closed": True})
     told = [(line["by"], line["did"]) for line in lead.get("/api/audit").json["lines"]]
     assert ("technician", "started the call: weak") in told
-    assert ("technician", "run-1: discharge line at the reversing valve 170 °F") in told
-    assert ("technician", "took back run-1: discharge line at the reversing valve 170 °F") in told
+    assert ("technician", "run 1: discharge line at the reversing valve 170 °F") in told
+    assert ("technician", "took back run 1: discharge line at the reversing valve 170 °F") in told
     assert any(
-        by == "lead" and did.startswith("run-1: common suction") and did.endswith(" 51.5 °F")
+        by == "lead" and did.startswith("run 1: common suction") and did.endswith(" 51.5 °F")
         for by, did in told
     )
-    assert ("technician", "run-1: shift heard") in told
-    assert ("technician", "run-1: notes “fan hums”") in told
+    assert ("technician", "run 1: shift heard") in told
+    assert ("technician", "run 1: notes “fan hums”") in told
     assert ("technician", "entered in the book: " + SPLIT_UNIT["label"] + ", Test Hall") in told
     assert ("lead", "described anew: Roof, Test Hall") in told
     assert any(by == "lead" and did.startswith("limit “") and " to 12" in did for by, did in told)
@@ -369,7 +369,7 @@ def test_the_audit_is_paged(app):
             break
     taken = [did for did in lines if "discharge line" in did]
     assert taken == [
-        f"run-1: discharge line at the reversing valve {number} °F" for number in range(249, 99, -1)
+        f"run 1: discharge line at the reversing valve {number} °F" for number in range(249, 99, -1)
     ]
 
 

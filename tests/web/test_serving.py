@@ -21,7 +21,7 @@ from icepick.store.database import connect
 from icepick.web.room import THREADS
 from icepick.web.security import MAX_HEADERS
 from icepick.web.tls import CertificateError, Front, context
-from people import PASSPHRASE
+from people import PASSPHRASE, make_people
 
 
 @contextmanager
@@ -189,6 +189,20 @@ def test_over_tls(tmp_path, certificates):
         os.kill(process.pid, signal.SIGTERM)
         assert process.wait(timeout=10) == 0
         assert "Traceback" not in said.read_text()
+
+
+@pytest.mark.parametrize(("options", "believed"), [(("--proxy", "127.0.0.1"), True), ((), False)])
+def test_a_proxy_is_believed_where_it_is_named(tmp_path, options, believed):
+    make_people(tmp_path / "icepick.db", "lead")
+    said_by_it = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "198.51.100.9"}
+    with serving(tmp_path, *options) as (_, port, _said):
+        right = {"name": "lead", "passphrase": PASSPHRASE}
+        _, _, cookie = asked(port, "POST", "/api/session", right, said_by_it)
+        assert ("; Secure" in cookie) is believed
+        asked(port, "POST", "/api/session", {**right, "passphrase": "not the one at all"}, said_by_it)
+        with closing(connect(tmp_path / "icepick.db")) as db:
+            seen = [row["address"] for row in db.execute("SELECT address FROM failures")]
+        assert seen == ["198.51.100.9" if believed else "127.0.0.1"]
 
 
 def test_what_did_not_come_through_tls_is_refused():

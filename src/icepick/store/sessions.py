@@ -152,19 +152,23 @@ def begin(connection: sqlite3.Connection, account_id: int) -> str:
 
 def session(connection: sqlite3.Connection, token: str) -> Session | None:
     """Who holds this, or None where that is over."""
+    held = _digest(token)
     row = connection.execute(
-        """SELECT accounts.id, name, role, made_at, ended_at, csrf, seen_at FROM sessions
-           JOIN accounts ON accounts.id = account_id
-           WHERE token = ? AND ended_at IS NULL AND began_at >= ? AND seen_at >= ?""",
-        (_digest(token), _ago(ENDS), _ago(ENDS_IDLE)),
+        """SELECT accounts.id, name, role, made_at, ended_at, csrf, began_at, seen_at FROM sessions
+           JOIN accounts ON accounts.id = account_id WHERE token = ? AND ended_at IS NULL""",
+        (held,),
     ).fetchone()
     if row is None:
         return None
-    if row["seen_at"] < _ago(_SEEN_EACH):
+    began, seen = (datetime.fromisoformat(row[name]) for name in ("began_at", "seen_at"))
+    moment = _moment()
+    if moment - began > ENDS or moment - seen > ENDS_IDLE:
+        return None
+    if moment - seen > _SEEN_EACH:
         # Who only reads is let in also while nothing can be written.
         with suppress(sqlite3.Error), writing(connection):
-            connection.execute("UPDATE sessions SET seen_at = ? WHERE token = ?", (now(), _digest(token)))
-    return Session(Account(*row[:5]), row["csrf"], _digest(token))
+            connection.execute("UPDATE sessions SET seen_at = ? WHERE token = ?", (now(), held))
+    return Session(Account(*row[:5]), row["csrf"], held)
 
 
 def end(connection: sqlite3.Connection, session: Session) -> None:

@@ -9,7 +9,7 @@ from pathlib import Path
 from secrets import token_hex
 from threading import Lock, local
 
-from flask import Flask, current_app
+from flask import Flask, current_app, g
 
 from icepick.store.database import connect, prepare
 from icepick.web.problems import problem
@@ -43,8 +43,15 @@ def install(app: Flask, database: Path) -> None:
 
 
 def connection() -> sqlite3.Connection:
-    """The connection of this thread, to the file that stands at the database's place now: what is written to one that was
-    deleted or moved away would be lost."""
+    """The connection of this thread, to the file that stands at the database's place when a request begins: what is written
+    to one that was deleted or moved away would be lost."""
+    if "connection" not in g:
+        g.connection = _to_what_stands_there()
+    found: sqlite3.Connection = g.connection
+    return found
+
+
+def _to_what_stands_there() -> sqlite3.Connection:
     held = current_app.extensions["icepick.connections"]
     file = _file()
     if getattr(held, "file", None) != file:

@@ -18,6 +18,11 @@ About = dict[str, Any]
 def told(what: str, about: About) -> str:
     """What was done, in words; numbers as they were typed."""
     say = _SAID.get(what)
+    # As the screens count them: *run 1*.
+    about = {
+        **about,
+        **{name: str(about[name]).replace("-", " ") for name in ("run", "recording") if name in about},
+    }
     try:
         return say(about) if say else what.replace("_", " ")
     except (KeyError, TypeError, ValueError):
