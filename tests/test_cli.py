@@ -14,6 +14,8 @@ from icepick import __version__
 from icepick.cli import main
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from icepick.web import create_app
+from people import PASSPHRASE
 
 
 def free_port():
@@ -264,3 +266,39 @@ def test_a_recording_goes_in_as_csv_and_comes_out_as_it_was(run, file, tmp_path)
         assert (refused.exit_code, refused.stdout) == (2, "")
         assert words in refused.stderr
     assert run("recording", file).exit_code == 2
+
+
+def test_accounts_from_the_terminal(run, tmp_path):
+    """A passphrase is asked for twice and never shown; what can't be is one clear line."""
+    db = tmp_path / "icepick.db"
+    typed = f"{PASSPHRASE}\n{PASSPHRASE}\n"
+
+    def account(*words, typed=None):
+        found = run("account", *words, "--db", db, input=typed)
+        assert PASSPHRASE not in found.output
+        return found.exit_code, found.output.splitlines()[-1]
+
+    assert account("add", "Hollis Tarn", "technician", typed=typed) == (
+        1,
+        "Error: The first account is a lead's: somebody has to make the others.",
+    )
+    assert account("add", "Wren Alder", "lead", typed=typed) == (0, "Wren Alder can sign in.")
+    assert account("add", "Hollis Tarn", "technician", typed=typed)[0] == 0
+    assert account("add", "hollis  tarn", "office", typed=typed)[1].endswith("or was; take another name.")
+    assert account("add", "Piet\x1b[31m", "office", typed=typed)[0] == 1
+    assert account("passphrase", "Hollis Tarn", typed="password\npassword\n")[0] == 1
+    assert account("passphrase", "Nobody", typed=typed) == (1, "Error: There is no account 'Nobody'.")
+    assert account("role", "Wren Alder", "office") == (
+        1,
+        "Error: Somebody has to be lead: make another account lead first.",
+    )
+    assert account("role", "Hollis Tarn", "lead") == (0, "Hollis Tarn is lead.")
+    assert account("end", "Wren Alder")[0] == 0
+    listed = run("account", "list", "--db", db).output.splitlines()
+    assert listed[0] == "Hollis Tarn: lead"
+    assert listed[1].startswith("Wren Alder: lead, ended 20")
+    client = create_app(db).test_client()
+    who = {"name": "Wren Alder", "passphrase": PASSPHRASE}
+    assert client.post("/api/session", json=who).status_code == 401
+    assert account("passphrase", "wren alder", typed=typed)[0] == 0
+    assert client.post("/api/session", json=who).status_code == 201

@@ -9,7 +9,7 @@ import pytest
 from test_api import NEW_CALL, seen, take
 
 from builders import SPLIT_UNIT
-from icepick.store import sessions
+from icepick.store import guessing, sessions
 from icepick.store.backup import back_up, restore
 from icepick.store.database import connect
 from icepick.web import create_app, door, openapi
@@ -174,7 +174,7 @@ def test_guessing_closes_the_door(app, monkeypatch):
     assert 0 < int(closed.headers["Retry-After"]) <= 15 * 60
     assert tries(app, "technician", address="192.0.2.8").status_code == 201, "but the technician's own phone"
     later = datetime.now(UTC) + timedelta(minutes=16)
-    monkeypatch.setattr(sessions, "_moment", lambda: later)
+    monkeypatch.setattr(guessing, "moment", lambda: later)
     assert tries(app, "technician").status_code == 201
 
 
@@ -281,7 +281,7 @@ def test_a_session_ends_by_itself(app, monkeypatch, days, used_daily):
 
     def on_day(day):
         at = began + timedelta(days=day)
-        monkeypatch.setattr(sessions, "_moment", lambda: at)
+        monkeypatch.setattr(sessions, "moment", lambda: at)
         monkeypatch.setattr(sessions, "now", lambda: at.isoformat(timespec="milliseconds"))
         return client.get("/api/visits").status_code
 
@@ -300,10 +300,12 @@ def test_every_keyboard_writes_the_same_passphrase(app):
 
 def test_nothing_in_the_file_lets_anybody_in(app, tmp_path):
     token = signed_in(app, "lead").get_cookie("icepick").value
+    tries(app, "a passphrase where the name belongs", "x")
     held = b"".join(file.read_bytes() for file in tmp_path.glob("icepick.db*"))
     assert b"$argon2id$" in held
     assert PASSPHRASE.encode() not in held
     assert token.encode() not in held
+    assert b"where the name belongs" not in held
 
 
 def test_a_restored_copy_lets_nobody_in_who_has_not_signed_in_since(app, tmp_path):

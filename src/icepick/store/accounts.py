@@ -10,6 +10,7 @@ from unicodedata import normalize
 
 from icepick.store.audit import note
 from icepick.store.database import now
+from icepick.store.guessing import forgive
 
 Role = Literal["lead", "technician", "apprentice", "office"]
 ROLES: tuple[Role, ...] = get_args(Role)
@@ -114,8 +115,10 @@ def make_account(connection: sqlite3.Connection, name: str, role: Role, passphra
         The name is taken, empty or too long, or it would be the first and no lead's.
     """
     name = tidy(name)
-    if not 0 < len(name) <= LONGEST_NAME:
-        raise AccountError(f"An account needs a name of at most {LONGEST_NAME} characters.")
+    if not (0 < len(name) <= LONGEST_NAME and name.isprintable()):
+        raise AccountError(
+            f"An account needs a name of at most {LONGEST_NAME} characters that can be printed."
+        )
     if role != "lead" and not any_account(connection):
         raise AccountError("The first account is a lead's: somebody has to make the others.")
     if account_named(connection, name):
@@ -138,7 +141,7 @@ def change_passphrase(
     ``keep``, and its door is open again."""
     connection.execute("UPDATE accounts SET passphrase = ? WHERE id = ?", (passphrase, account.id))
     connection.execute("DELETE FROM sessions WHERE account_id = ? AND token != ?", (account.id, keep))
-    connection.execute("DELETE FROM failures WHERE name = ?", (account.name,))
+    forgive(connection, account.name)
     note(connection, "passphrase_changed", account.id)
 
 

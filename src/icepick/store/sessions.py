@@ -1,11 +1,11 @@
-"""Who has signed in. A wrong passphrase is remembered for an hour; too many close the door for a while."""
+"""Who has signed in."""
 
 from __future__ import annotations
 
 import sqlite3
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from hashlib import sha256
 from secrets import token_urlsafe
 from threading import Lock
@@ -13,17 +13,11 @@ from threading import Lock
 from icepick.store.accounts import LONGEST_NAME, Account, alike, nobodys_digest, tidy
 from icepick.store.audit import note
 from icepick.store.database import acting, now, writing
+from icepick.store.guessing import failed, forgive, locked_for, moment
 
 ENDS_IDLE, ENDS = timedelta(days=7), timedelta(days=30)
 """A session ends when nobody used it for so long, and in any case after that."""
 _SEEN_EACH = timedelta(minutes=10)
-
-LOCKED_FOR = timedelta(minutes=15)
-MOST_OF_A_NAME, MOST_OF_AN_ADDRESS = 5, 20
-"""So many wrong passphrases of one name from one address, or of any names from one address, within ``LOCKED_FOR`` close the
-door to that address for as long: nobody keeps another from signing in elsewhere."""
-MOST_AN_HOUR = 50
-"""So many of one name within an hour, wherever from, close the door to everybody of that name (ASVS 2.2.1 allows 100)."""
 
 
 class WrongError(Exception):
@@ -85,7 +79,7 @@ def _check(connection: sqlite3.Connection, name: str, passphrase: str, address: 
     from argon2.exceptions import InvalidHashError, VerificationError
 
     name = tidy(name)[:LONGEST_NAME]
-    if (seconds := _locked_for(connection, name, address)) > 0:
+    if (seconds := locked_for(connection, name, address)) > 0:
         raise LockedError(seconds)
     row = connection.execute(
         "SELECT id, passphrase FROM accounts WHERE name = ? AND ended_at IS NULL", (name,)
@@ -96,37 +90,11 @@ def _check(connection: sqlite3.Connection, name: str, passphrase: str, address: 
         right = PasswordHasher().verify(kept, alike(passphrase))
     if row is None or not right:
         with writing(connection):
-            connection.execute("DELETE FROM failures WHERE at < ?", (_ago(timedelta(hours=1)),))
-            connection.execute(
-                "INSERT INTO failures (name, address, at) VALUES (?, ?, ?)", (name, address, now())
-            )
-            if _locked_for(connection, name, address) > 0:
+            failed(connection, name, address)
+            if locked_for(connection, name, address) > 0:
                 note(connection, "locked_out", row["id"] if row else None)
         raise WrongError
     return int(row["id"])
-
-
-def _locked_for(connection: sqlite3.Connection, name: str, address: str) -> int:
-    """Seconds until the door opens; 0 where it stands open."""
-    hour = timedelta(hours=1)
-    return max(
-        _full(connection, "name = :name AND address = :address", name, address, MOST_OF_A_NAME, LOCKED_FOR),
-        _full(connection, "address = :address", name, address, MOST_OF_AN_ADDRESS, LOCKED_FOR),
-        _full(connection, "name = :name", name, address, MOST_AN_HOUR, hour),
-    )
-
-
-def _full(
-    connection: sqlite3.Connection, of: str, name: str, address: str, most: int, within: timedelta
-) -> int:
-    latest = connection.execute(
-        f"SELECT at FROM failures WHERE {of} AND at > :since ORDER BY at DESC LIMIT :most",
-        {"name": name, "address": address, "since": _ago(within), "most": most},
-    ).fetchall()
-    if len(latest) < most:
-        return 0
-    opens = datetime.fromisoformat(latest[-1]["at"]) + within
-    return max(int((opens - _moment()).total_seconds()), 1)
 
 
 def begin(connection: sqlite3.Connection, account_id: int) -> str:
@@ -139,9 +107,8 @@ def begin(connection: sqlite3.Connection, account_id: int) -> str:
         "INSERT INTO sessions (token, account_id, csrf, began_at, seen_at) VALUES (?, ?, ?, ?, ?)",
         (_digest(token), account_id, token_urlsafe(24), now(), now()),
     )
-    connection.execute(
-        "DELETE FROM failures WHERE name = (SELECT name FROM accounts WHERE id = ?)", (account_id,)
-    )
+    (name,) = connection.execute("SELECT name FROM accounts WHERE id = ?", (account_id,)).fetchone()
+    forgive(connection, name)
     known_as = acting.set(account_id)
     try:
         note(connection, "signed_in", account_id)
@@ -161,10 +128,10 @@ def session(connection: sqlite3.Connection, token: str) -> Session | None:
     if row is None:
         return None
     began, seen = (datetime.fromisoformat(row[name]) for name in ("began_at", "seen_at"))
-    moment = _moment()
-    if moment - began > ENDS or moment - seen > ENDS_IDLE:
+    at = moment()
+    if at - began > ENDS or at - seen > ENDS_IDLE:
         return None
-    if moment - seen > _SEEN_EACH:
+    if at - seen > _SEEN_EACH:
         # Who only reads is let in also while nothing can be written.
         with suppress(sqlite3.Error), writing(connection):
             connection.execute("UPDATE sessions SET seen_at = ? WHERE token = ?", (now(), held))
@@ -181,9 +148,5 @@ def _digest(token: str) -> str:
     return sha256(token.encode()).hexdigest()
 
 
-def _moment() -> datetime:
-    return datetime.now(UTC)
-
-
 def _ago(time: timedelta) -> str:
-    return (_moment() - time).isoformat(timespec="milliseconds")
+    return (moment() - time).isoformat(timespec="milliseconds")

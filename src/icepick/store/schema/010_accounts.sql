@@ -20,10 +20,10 @@ CREATE TABLE sessions (
 ) STRICT;
 CREATE INDEX sessions_by_account ON sessions (account_id);
 
--- Wrong passphrases of the last hour.
+-- Wrong passphrases of the last hour, by a digest of the name that was typed.
 CREATE TABLE failures (
   id      INTEGER PRIMARY KEY,
-  name    TEXT NOT NULL COLLATE NOCASE,
+  name    TEXT NOT NULL,
   address TEXT NOT NULL,
   at      TEXT NOT NULL
 ) STRICT;
