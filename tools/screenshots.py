@@ -51,7 +51,6 @@ SHOTS = [
     ("units", "/units", "sun", 1280, choose_unit("Lighthouse Kiosk")),
     ("walk-circuit", "Bakery Flat", "shade", 1280, nothing),
     ("walk-ductless", "Lighthouse Kiosk", "sun", 1280, nothing),
-    ("walk-water", "Ferry Workshop", "shade", 1280, press("water")),
     ("walk-valve", "Swimming-Hall Office", "sun", 1280, press("2 valve")),
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
     ("walk-staircase", "Toll House", "sun", 1280, press("lay it over the staircase")),
@@ -62,7 +61,6 @@ SHOTS = [
     ("walk-command", "Net Hall", "shade", 1280, press("6 controls")),
     ("walk-phone", "Boat Shed", "shade", 390, nothing),
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),
-    ("handbook-calculator", "/handbook/calculators/subcooling", "shade", 1280, nothing),
     ("handbook-fault", "/handbook/faults/valve_bypassing", "sun", 1280, nothing),
     (
         "handbook-weather",
@@ -72,7 +70,50 @@ SHOTS = [
         drawn,
     ),
     ("report", "Swimming-Hall Office/report", "sun", 1280, nothing),
+    # From here on people have accounts.
+    ("people", "/people", "sun", 1280, nothing),
+    ("audit", "/people/audit", "shade", 1280, nothing),
 ]
+
+
+PEOPLE = {
+    "Wren Alder": "lead",
+    "Hollis Tarn": "technician",
+    "Piet Sedge": "apprentice",
+    "Front desk": "office",
+}
+PASSPHRASE = "herring lamp quarry oak"
+
+
+def sign_in(page: Page, name: str) -> dict[str, str]:
+    """Sign in, and the head that goes along with a change from then on."""
+    known = page.request.post("/api/session", data={"name": name, "passphrase": PASSPHRASE})
+    return {"X-CSRF-Token": known.json()["csrf"]}
+
+
+def take_on(page: Page) -> None:
+    """Make the accounts, have a technician take some readings, and sign in as the lead."""
+    token: dict[str, str] = {}
+    if page.request.get("/api/session").json()["state"] == "open":
+        for name, role in PEOPLE.items():
+            account = {"name": name, "role": role, "passphrase": PASSPHRASE}
+            page.request.post("/api/accounts", data=account, headers=token)
+            token = token or sign_in(page, name)
+        token = sign_in(page, "Hollis Tarn")
+        call = {"entry_key": "a call of today", "unit_id": 3, "complaint": "weak", "run": {"mode": "heating"}}
+        visit = page.request.post("/api/visits", data=call, headers=token).json()["id"]
+        for station, value in (
+            ("discharge_line", 163.5),
+            ("valve_indoor_port", 160),
+            ("valve_outdoor_port", 31.5),
+        ):
+            taken = {"station": station, "quantity": "temperature", "value": value, "unit": "degF"}
+            entry = {"run": "run-1", "entry_key": f"the {station}", "reading": {**taken, "method": "clamp"}}
+            page.request.post(f"/api/visits/{visit}/readings", data=entry, headers=token)
+    token = sign_in(page, "Wren Alder")
+    page.request.put(
+        "/api/handbook/limits/settling_time", data={"value": 12, "units": "field"}, headers=token
+    )
 
 
 LOOKED_BACK_AT = ("Ice House", "Sail Loft")
@@ -110,7 +151,10 @@ def main(names: list[str]) -> None:
                 if names and name not in names:
                     continue
                 page = open_page(browser, server)
-                examined(page)
+                if place.startswith("/people"):
+                    take_on(page)
+                else:
+                    examined(page)
                 page.set_viewport_size({"width": width, "height": 800})
                 page.evaluate(f"localStorage.setItem('icepick.theme', '{theme}')")
                 page.goto(address_of(page, place), wait_until="networkidle")
