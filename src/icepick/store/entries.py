@@ -99,10 +99,11 @@ def withdraw(connection: sqlite3.Connection, entry_key: str) -> bool:
 
 def entries_of_run(connection: sqlite3.Connection, run_id: int) -> tuple[int, int]:
     """How many readings and how many observations a run holds, those taken back included."""
-    readings, observations = (
-        int(connection.execute(f"SELECT count(*) FROM {table} WHERE run_id = ?", (run_id,)).fetchone()[0])
-        for table in ("readings", "observations")
-    )
+    readings, observations = connection.execute(
+        """SELECT (SELECT count(*) FROM readings WHERE run_id = :run),
+                  (SELECT count(*) FROM observations WHERE run_id = :run)""",
+        {"run": run_id},
+    ).fetchone()
     return readings, observations
 
 

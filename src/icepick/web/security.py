@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, Any
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
 
 from icepick.web.problems import problem
+
+if TYPE_CHECKING:
+    from _typeshed.wsgi import StartResponse, WSGIApplication, WSGIEnvironment
 
 LOCAL_HOSTS = ["localhost", "127.0.0.1"]
 MAX_BODY = 16 * 1024 * 1024
@@ -55,15 +60,29 @@ def install(app: Flask, hosts: list[str]) -> None:
         if request.method != "DELETE" and request.mimetype != "application/json":
             raise problem(415, "Send JSON, with Content-Type: application/json.")
 
+    app.wsgi_app = _with_headers(app.wsgi_app)  # type: ignore[method-assign, assignment]
+
     @app.after_request
-    def add_headers(response: Response) -> Response:
-        response.headers.update(HEADERS)
+    def say_who_keeps_it(response: Response) -> Response:
         if request.path.startswith("/api"):
             kept = "no-store" if request.path.startswith("/api/session") else "private, no-cache"
             response.headers["Cache-Control"] = kept
         if request.is_secure:
             response.headers["Strict-Transport-Security"] = "max-age=31536000"
         return response
+
+
+def _with_headers(inner: WSGIApplication) -> WSGIApplication:
+    """Behind every answer the headers that are always the same; set one by one they are a tenth of what a small one costs."""
+    fixed = list(HEADERS.items())
+
+    def answer(environ: WSGIEnvironment, start: StartResponse) -> Iterable[bytes]:
+        def begin(status: str, headers: list[tuple[str, str]], *error: Any) -> Any:
+            return start(status, [*headers, *fixed], *error)
+
+        return inner(environ, begin)
+
+    return answer
 
 
 def _netloc(origin: str) -> str | None:
