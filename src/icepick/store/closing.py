@@ -27,16 +27,18 @@ class Closing:
 
 def closing(connection: sqlite3.Connection, visit_id: int) -> Closing:
     """Whether a visit is closed. A visit that is not there is open: nothing stands that could be kept from change."""
-    head = connection.execute("SELECT opened_at FROM visits WHERE id = ?", (visit_id,)).fetchone()
-    if head is None:
-        return Closing(None, ())
-    presses = connection.execute(
-        "SELECT closed, recorded_at FROM closings WHERE visit_id = ? ORDER BY id", (visit_id,)
+    rows = connection.execute(
+        """SELECT opened_at, closed, recorded_at FROM visits LEFT JOIN closings ON visit_id = visits.id
+           WHERE visits.id = ? ORDER BY closings.id""",
+        (visit_id,),
     ).fetchall()
+    if not rows:
+        return Closing(None, ())
+    presses = [row for row in rows if row["recorded_at"] is not None]
     reopened = tuple(press["recorded_at"] for press in presses if not press["closed"])
     if presses and presses[-1]["closed"]:
         return Closing(presses[-1]["recorded_at"], reopened)
-    over = _end_of_day(datetime.fromisoformat((reopened or (head["opened_at"],))[-1]))
+    over = _end_of_day(datetime.fromisoformat((reopened or (rows[0]["opened_at"],))[-1]))
     return Closing(over.astimezone(UTC).isoformat() if over <= _moment() else None, reopened)
 
 

@@ -74,18 +74,20 @@ def _append(
     row: dict[str, Any],
     entry_key: str,
 ) -> bool:
-    for kept_in in ("readings", "observations"):
-        known = connection.execute(f"SELECT * FROM {kept_in} WHERE entry_key = ?", (entry_key,)).fetchone()
-        if known is not None:
-            if kept_in != table or any(known[name] != value for name, value in row.items()):
-                raise KeyUsedError
-            return False
     filled = {**row, "recorded_at": now(), "entry_key": entry_key}
-    connection.execute(
-        f"INSERT INTO {table} ({', '.join(filled)}) VALUES ({', '.join('?' * len(filled))})",
-        tuple(filled.values()),
+    other = "observations" if table == "readings" else "readings"
+    # In one statement: each one more is waited for by all who write.
+    added = connection.execute(
+        f"""INSERT INTO {table} ({", ".join(filled)}) SELECT {", ".join(f":{name}" for name in filled)}
+            WHERE NOT EXISTS (SELECT 1 FROM {other} WHERE entry_key = :entry_key) ON CONFLICT (entry_key) DO NOTHING""",
+        filled,
     )
-    return True
+    if added.rowcount:
+        return True
+    known = connection.execute(f"SELECT * FROM {table} WHERE entry_key = ?", (entry_key,)).fetchone()
+    if known is None or any(known[name] != value for name, value in row.items()):
+        raise KeyUsedError
+    return False
 
 
 def withdraw(connection: sqlite3.Connection, entry_key: str) -> bool:
