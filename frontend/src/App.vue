@@ -2,6 +2,7 @@
 import { nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import { useGoKeys } from './composables/useGoKeys'
+import { shutKeys } from './composables/useKeys'
 import { useKeptFocus } from './composables/useKeptFocus'
 import { useServiceWorker } from './composables/useServiceWorker'
 import SignIn from './people/SignIn.vue'
@@ -31,6 +32,7 @@ let cursor: Element | null = null
 watch(
   () => session.outside,
   async (outside) => {
+    shutKeys(outside)
     if (outside) return void (cursor = document.activeElement)
     await start()
     await nextTick()

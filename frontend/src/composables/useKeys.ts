@@ -4,6 +4,9 @@ import { onScopeDispose, ref, watch, type Ref } from 'vue'
 export type Keys = Record<string, (event: KeyboardEvent) => void>
 
 const held = ref(false)
+/** Nobody is to press what can't be seen: the screens' keys rest while signing in comes first. */
+const shut = ref(false)
+export const shutKeys = (now: boolean) => (shut.value = now)
 const NUMBER = /[\d+\-−.,\s]/
 
 /** An empty number field has no use for letters: they are the screen's. It says so with `data-passes-letters`. */
@@ -13,7 +16,7 @@ const passes = (field: Element, event: KeyboardEvent) =>
 /** Whether a key is typing, or meant for a dialog: then it is none of the screen's. */
 export const keysHeld = (event: KeyboardEvent) => {
   const field = event.target instanceof HTMLElement ? event.target.closest('input, select, textarea') : null
-  return held.value || (field !== null && !passes(field, event))
+  return held.value || shut.value || (field !== null && !passes(field, event))
 }
 
 /** Out of a field, so that letters and digits are the screen's; the cursor stays in the page. */

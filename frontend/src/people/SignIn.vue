@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Before the records: name and passphrase, or, where nobody can sign in yet, the first account.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { useAttempt } from '../composables/useAttempt'
 import { useOutbox } from '../stores/outbox'
 import { useSession } from '../stores/session'
@@ -11,10 +11,12 @@ const session = useSession()
 const outbox = useOutbox()
 const { trouble, busy, once } = useAttempt()
 const first = computed(() => session.here?.state === 'first')
-const name = ref('')
+// Whoever has to sign in again has the passphrase left to type.
+const name = ref(session.page?.name ?? '')
 const passphrase = ref('')
 const code = ref('')
 const form = useTemplateRef<HTMLFormElement>('form')
+onMounted(() => [...(form.value?.querySelectorAll('input') ?? [])].find((field) => !field.value)?.focus())
 const kept = computed(() => outbox.entries.filter((entry) => !entry.sent && !entry.refused).length)
 
 function enter() {
@@ -39,7 +41,7 @@ function enter() {
       </div>
       <div>
         <label for="door-name">Name</label>
-        <input id="door-name" v-model="name" name="username" class="form-control" autocomplete="username" autocapitalize="words" spellcheck="false" required autofocus />
+        <input id="door-name" v-model="name" name="username" class="form-control" autocomplete="username" autocapitalize="words" spellcheck="false" required />
       </div>
       <PassphraseField id="door-passphrase" v-model="passphrase" name="password" label="Passphrase" :autocomplete="first ? 'new-password' : 'current-password'" :fresh="first" />
       <p v-if="trouble" class="fail" role="alert">{{ trouble }}</p>

@@ -53,5 +53,5 @@ export const useSession = defineStore('session', () => {
   }
 
   watch(turnedAway, () => void load().catch(() => undefined))
-  return { here, outside, account, may, refusal, load, signIn, makeFirst, changePassphrase, signOut }
+  return { here, page, outside, account, may, refusal, load, signIn, makeFirst, changePassphrase, signOut }
 })
