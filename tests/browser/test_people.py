@@ -24,6 +24,8 @@ def shop(tmp_path, demo_records):
 
 
 def sign_in(page: Page, name: str, passphrase: str = PASSPHRASE) -> None:
+    # A lead's page, until it is gone, has a field of that name too.
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
     page.get_by_label("Name", exact=True).fill(name)
     page.get_by_label("Passphrase", exact=True).fill(passphrase)
     page.get_by_role("button", name="Sign in").click()

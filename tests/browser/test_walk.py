@@ -159,7 +159,7 @@ def test_axe_finds_no_violation(browser, demo, theme, width, and_at):
     office, shed, ice, weir = (visit_at(page, site) for site in sites)
     for path, ready in (
         ("/calls", "Start a call"),
-        ("/people", "One more"),
+        ("/people", "Make the account"),
         ("/people/audit", "only this visit"),
         ("/units", "Circuit"),
         ("/handbook/saturation/R-454B", "Print the sheet"),

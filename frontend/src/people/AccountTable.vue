@@ -66,7 +66,7 @@ const hand = () =>
         </form>
       </li>
     </ul>
-    <h3>One more</h3>
+    <h3>{{ people.accounts?.length ? 'One more' : 'The first, a lead\'s' }}</h3>
     <form class="more" @submit.prevent="add">
       <div>
         <label for="account-name">Name</label>

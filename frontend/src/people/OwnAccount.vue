@@ -47,7 +47,7 @@ const change = () =>
     <template v-else>
       <h2 id="own-title">Nobody signs in here</h2>
       <p>Icepick answers on this machine alone, and there is no account: whoever sits here may do everything, and what is written keeps when, but not who.</p>
-      <p class="quiet">Make an account below, a lead's first, and everybody signs in from then on. Where others reach the server, nobody comes in without.</p>
+      <p class="quiet">Make an account on this page, a lead's first, and everybody signs in from then on. Where others reach the server, nobody comes in without.</p>
     </template>
   </section>
 </template>
