@@ -10,6 +10,7 @@ import click
 from icepick import __version__
 from icepick.cli.accounts import account
 from icepick.cli.documents import examine_command, machine_command, openapi, recording_command, schema
+from icepick.cli.exchange import export_command, import_command
 from icepick.cli.records import backup, restore, verify
 from icepick.cli.serving import demo, serve, summarize
 
@@ -37,5 +38,7 @@ for command in (
     backup,
     verify,
     restore,
+    export_command,
+    import_command,
 ):
     main.add_command(command)

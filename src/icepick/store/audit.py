@@ -10,7 +10,8 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """``by`` is None where nobody had signed in; ``about`` holds what the record says, by the names of its columns."""
+    """``by`` is None where nobody had signed in; ``about`` holds what the record says, by the names of its columns.
+    ``brought_in``: it was written elsewhere, by ``written_by`` at ``written_at``, where that is known."""
 
     id: int
     at: str
@@ -20,6 +21,9 @@ class Line:
     site: str | None
     unit: str | None
     about: dict[str, Any]
+    brought_in: bool
+    written_by: str | None
+    written_at: str | None
 
 
 _ABOUT = """
@@ -67,8 +71,9 @@ def lines(
     where = " AND ".join(condition for condition, _ in wanted) or "TRUE"
     rows = connection.execute(
         f"""SELECT audit.id, audit.at, accounts.name, audit.what, audit.visit_id, audit.said,
-                   visit_facts.site, visit_facts.unit, {_ABOUT} AS about
-            FROM audit LEFT JOIN accounts ON accounts.id = audit.account_id
+                   visit_facts.site, visit_facts.unit, {_ABOUT} AS about,
+                   hands.audit_id IS NOT NULL AS brought_in, hands.name AS written_by, hands.at AS written_at
+            FROM audit LEFT JOIN accounts ON accounts.id = audit.account_id LEFT JOIN hands ON audit_id = audit.id
             LEFT JOIN visit_facts ON visit_facts.visit_id = audit.visit_id
             WHERE {where} ORDER BY audit.id DESC LIMIT ?""",
         (*(value for _, value in wanted), most),
@@ -83,6 +88,9 @@ def lines(
             row["site"],
             row["unit"],
             {"said": row["said"], **json.loads(row["about"] or "{}")},
+            bool(row["brought_in"]),
+            row["written_by"],
+            row["written_at"],
         )
         for row in rows
     ]
@@ -91,13 +99,13 @@ def lines(
 def written_by(connection: sqlite3.Connection, visit_id: int) -> dict[str, str]:
     """Who entered each reading, observation, recording and mark of a visit, by its key; those of nobody are left out."""
     rows = connection.execute(
-        """SELECT coalesce(readings.entry_key, observations.entry_key, recordings.entry_key, marks.entry_key), accounts.name
-           FROM audit JOIN accounts ON accounts.id = audit.account_id
-           LEFT JOIN readings ON audit.what = 'reading' AND readings.id = audit.row
-           LEFT JOIN observations ON audit.what = 'observation' AND observations.id = audit.row
-           LEFT JOIN recordings ON audit.what = 'recording' AND recordings.id = audit.row
-           LEFT JOIN marks ON audit.what = 'mark' AND marks.id = audit.row
-           WHERE audit.visit_id = ? AND audit.what IN ('reading', 'observation', 'recording', 'mark')""",
+        """SELECT coalesce(readings.entry_key, observations.entry_key, recordings.entry_key, marks.entry_key), name
+           FROM signed
+           LEFT JOIN readings ON what = 'reading' AND readings.id = row
+           LEFT JOIN observations ON what = 'observation' AND observations.id = row
+           LEFT JOIN recordings ON what = 'recording' AND recordings.id = row
+           LEFT JOIN marks ON what = 'mark' AND marks.id = row
+           WHERE signed.visit_id = ? AND what IN ('reading', 'observation', 'recording', 'mark') AND name IS NOT NULL""",
         (visit_id,),
     )
     return dict(tuple(row) for row in rows)

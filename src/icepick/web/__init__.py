@@ -16,10 +16,12 @@ from icepick.web import (
     equipment,
     handbook,
     health,
+    importing,
     pages,
     people,
     problems,
     recordings,
+    records,
     room,
     security,
     session,
@@ -28,7 +30,16 @@ from icepick.web import (
 )
 from icepick.web.contract import describe
 
-_APIS = (session.api, people.api, catalogue.api, equipment.api, handbook.api, visits.api, recordings.api)
+_APIS = (
+    session.api,
+    people.api,
+    catalogue.api,
+    equipment.api,
+    handbook.api,
+    visits.api,
+    recordings.api,
+    records.api,
+)
 
 
 def openapi() -> dict[str, Any]:
@@ -66,6 +77,7 @@ def create_app(
     room.install(app)
     summarizing.install(app, database)
     changes.install(app)
+    importing.install(app, database)
     for api in _APIS:
         app.register_blueprint(api.blueprint)
 

@@ -51,12 +51,13 @@ class Operation:
     summary: str
     accepts: type[Document] | None
     asks: type[Document] | None
-    gives: type[BaseModel]
+    gives: type[BaseModel] | str
     status: int
     in_units: bool
     if_match: bool
     since: bool
     needs: Needs
+    takes: str | None = None
 
 
 class Api:
@@ -74,6 +75,7 @@ class Api:
         gives: type[BaseModel],
         needs: Needs | None = None,
         accepts: type[Document] | None = None,
+        takes: str | None = None,
         asks: type[Document] | None = None,
         status: int = 200,
         in_units: bool = False,
@@ -85,7 +87,8 @@ class Api:
     ) -> Callable[[Callable[..., BaseModel]], Callable[..., Response]]:
         """Register a view. Who asks must have the right it ``needs``: to read, where nothing is said of a GET.
 
-        The view gets the parsed body as ``body`` where it ``accepts`` one, what stands behind the address's question mark as
+        The view gets the parsed body as ``body`` where it ``accepts`` one, the body as it came as ``content`` where it
+        ``takes`` one of a media type, what stands behind the address's question mark as
         ``asked`` where it ``asks``, the unit system asked for
         as ``units`` where it answers ``in_units``, the revision it is about to change as ``revision``
         where it asks for one (``if_match``), the revision that is known already, or None, as ``since``
@@ -114,18 +117,18 @@ class Api:
                     if_match,
                     since,
                     needed,
+                    takes,
                 )
             )
 
             @wraps(view)
             def handle(**values: Any) -> Response:
-                if needed != "nothing":
-                    admit(needed)
+                _let_in(needed, values)
                 named = dict(values)
-                if any(isinstance(value, int) and value > LARGEST_ID for value in values.values()):
-                    raise problem(404, "There is nothing of that number.")
                 if accepts is not None:
                     values["body"] = parse(accepts, request.get_data())
+                if takes is not None:
+                    values["content"] = _taken(takes)
                 if asks is not None:
                     values["asked"] = _asked(asks)
                 if in_units:
@@ -164,6 +167,38 @@ class Api:
 
         return register
 
+    def file(
+        self, path: str, *, kind: str, needs: Needs = "read", asks: type[Document] | None = None
+    ) -> Callable[[Callable[..., Response]], Callable[..., Response]]:
+        """Register a view that gives a file of this media type; it gets ``asked`` and the path's values as above."""
+
+        def register(view: Callable[..., Response]) -> Callable[..., Response]:
+            summary = (view.__doc__ or "").strip().split("\n")[0]
+            self.operations.append(
+                Operation(
+                    view.__name__, path, "get", summary, None, asks, kind, 200, False, False, False, needs
+                )
+            )
+
+            @wraps(view)
+            def handle(**values: Any) -> Response:
+                _let_in(needs, values)
+                if asks is not None:
+                    values["asked"] = _asked(asks)
+                return view(**values)
+
+            self.blueprint.add_url_rule(path, view.__name__, handle, methods=["GET"])
+            return handle
+
+        return register
+
+
+def _let_in(needs: Needs, named: dict[str, Any]) -> None:
+    if needs != "nothing":
+        admit(needs)
+    if any(isinstance(value, int) and value > LARGEST_ID for value in named.values()):
+        raise problem(404, "There is nothing of that number.")
+
 
 def _afterwards(context: AppContext, then: Callable[..., None], named: dict[str, Any]) -> None:
     try:
@@ -184,6 +219,12 @@ def _asked(model: type[M]) -> M:
         return model.model_validate_strings(named, strict=False)
     except ValidationError as error:
         raise explain(error) from None
+
+
+def _taken(kind: str) -> bytes:
+    if request.mimetype != kind:
+        raise problem(415, f"Send it as {kind}.")
+    return request.get_data()
 
 
 def _units() -> UnitSystem:
@@ -207,7 +248,8 @@ def _revision() -> int:
 def describe(operations: list[Operation]) -> dict[str, Any]:
     """The OpenAPI 3.1 description of all operations."""
     inputs = {operation.accepts for operation in operations if operation.accepts}
-    outputs = {operation.gives for operation in operations} | {ProblemDetails}
+    given = {operation.gives for operation in operations}
+    outputs = {gives for gives in given if not isinstance(gives, str)} | {ProblemDetails}
     wanted: list[tuple[type[BaseModel], Literal["validation", "serialization"]]] = [
         *((model, "validation") for model in sorted(inputs, key=lambda m: m.__name__)),
         *((model, "serialization") for model in sorted(outputs, key=lambda m: m.__name__)),
@@ -258,7 +300,9 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
         "responses": {
             str(operation.status): {
                 "description": "done",
-                "content": {"application/json": {"schema": names[operation.gives, "serialization"]}},
+                "content": _file(operation.gives)
+                if isinstance(operation.gives, str)
+                else {"application/json": {"schema": names[operation.gives, "serialization"]}},
             },
             "default": {
                 "description": "refused, and why (RFC 9457)",
@@ -266,9 +310,15 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
             },
         },
     }
+    if operation.takes:
+        described["requestBody"] = {"required": True, "content": _file(operation.takes)}
     if operation.accepts:
         described["requestBody"] = {
             "required": True,
             "content": {"application/json": {"schema": names[operation.accepts, "validation"]}},
         }
     return described
+
+
+def _file(kind: str) -> dict[str, Any]:
+    return {kind: {"schema": {"type": "string", "format": "binary"}}}

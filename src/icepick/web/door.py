@@ -18,19 +18,20 @@ from icepick.store.sessions import ENDS, Session, session
 from icepick.web.connection import connection
 from icepick.web.problems import problem
 
-Right = Literal["read", "enter", "units", "limits", "close", "people"]
+Right = Literal["read", "enter", "units", "limits", "close", "people", "records"]
 """What an endpoint needs: to read; to enter calls, readings and notes; to describe the book's units; to change limits; to
-close visits and open them again; to say who works here and look into the audit."""
+close visits and open them again; to say who works here and look into the audit; to take all records out and
+bring others in."""
 
 RIGHTS: dict[Role, frozenset[Right]] = {
-    "lead": frozenset({"read", "enter", "units", "limits", "close", "people"}),
+    "lead": frozenset({"read", "enter", "units", "limits", "close", "people", "records"}),
     "technician": frozenset({"read", "enter"}),
     "apprentice": frozenset({"read"}),
     "office": frozenset({"read"}),
 }
 EVERYTHING = RIGHTS["lead"]
 MAY: dict[Role, str] = {
-    "lead": "everything: also units, limits, closing visits and opening them again, accounts and the audit",
+    "lead": "everything: also units, limits, closing and reopening visits, accounts, the audit, records out and in",
     "technician": "calls, readings, marks, notes and recordings",
     "apprentice": "reads everything, and works out what the Handbook answers",
     "office": "reads everything, reports included",
@@ -44,6 +45,7 @@ _IN_WORDS: dict[Right, str] = {
     "limits": "change the practice limits",
     "close": "close a visit or open it again",
     "people": "say who works here or look into the audit",
+    "records": "take all records out or bring others in",
 }
 
 CSRF_HEADER = "X-CSRF-Token"

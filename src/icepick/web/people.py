@@ -77,7 +77,8 @@ class AuditAsked(Document):
 
 
 class AuditLine(BaseModel):
-    """``by`` is null where nobody had signed in: before there were accounts, or at the terminal."""
+    """``by`` is null where nobody had signed in: before there were accounts, or at the terminal. ``elsewhere``: they brought
+    it in; it was written in another book, by and when as that says."""
 
     id: int
     at: AwareDatetime
@@ -86,6 +87,14 @@ class AuditLine(BaseModel):
     visit_id: int | None
     site: str | None
     unit: str | None
+    elsewhere: Elsewhere | None
+
+
+class Elsewhere(BaseModel):
+    """Where a record came from another book: who wrote it there, and when; null where that does not say."""
+
+    by: str | None
+    at: AwareDatetime | None
 
 
 class AuditPage(BaseModel):
@@ -157,6 +166,7 @@ def get_audit(asked: AuditAsked) -> AuditPage:
                 "visit_id": line.visit_id,
                 "site": line.site,
                 "unit": line.unit,
+                "elsewhere": {"by": line.written_by, "at": line.written_at} if line.brought_in else None,
             }
         )
         for line in found[:_A_PAGE]

@@ -32,6 +32,8 @@ HEADERS = {
     "X-Frame-Options": "DENY",
 }
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+_NOT_FROM_A_FORM = frozenset({"application/json", "application/octet-stream"})
+"""No page elsewhere can send these without asking first."""
 
 
 def install(app: Flask, hosts: list[str]) -> None:
@@ -57,7 +59,7 @@ def install(app: Flask, hosts: list[str]) -> None:
         if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
             raise problem(403, "A page of another origin may not change anything here.")
         # A DELETE has no body to be of a kind, and no page elsewhere can send one unasked.
-        if request.method != "DELETE" and request.mimetype != "application/json":
+        if request.method != "DELETE" and request.mimetype not in _NOT_FROM_A_FORM:
             raise problem(415, "Send JSON, with Content-Type: application/json.")
 
     app.wsgi_app = _with_headers(app.wsgi_app)  # type: ignore[method-assign, assignment]

@@ -111,6 +111,7 @@ _SAID: dict[str, Callable[[About], str]] = {
     "reopened": lambda _: "opened the visit again",
     "unit": _unit,
     "limit": _limit,
+    "brought_in": lambda about: f"brought in records from {about['said']}",
     "restored": lambda about: f"put the records of {about['said']} back",
     "signed_in": lambda _: "signed in",
     "signed_out": lambda _: "signed out",

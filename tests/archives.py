@@ -1,0 +1,65 @@
+"""Books, and archives that go from one to another."""
+
+import json
+from contextlib import closing
+from hashlib import sha256
+from pathlib import Path
+from zipfile import ZIP_DEFLATED, ZipFile
+
+from icepick.exchange.coming import bring_in, look, source
+from icepick.exchange.leaving import Wanted, archive_of
+from icepick.store.database import connect, prepare
+
+EVERYTHING = Wanted("everything")
+
+
+def new_book(path):
+    prepare(path)
+    return closing(connect(path))
+
+
+def taken_out(db, wanted=EVERYTHING):
+    """An archive as a file beside the book."""
+    _, _, path = db.execute("PRAGMA database_list").fetchone()
+    file = Path(f"{path}.zip")
+    file.write_bytes(b"".join(archive_of(db, wanted)))
+    return file
+
+
+def files_of(archive):
+    """Each file of an archive; of the manifest what does not change with the hour."""
+    with ZipFile(archive) as packed:
+        found = {name: packed.read(name) for name in packed.namelist()}
+    manifest = json.loads(found.pop("manifest.json"))
+    return found, {**manifest, "made_at": None}
+
+
+def looked_at(db, archive):
+    with source(archive, db) as records:
+        return look(db, records, lambda *_: None)
+
+
+def entered(db, archive):
+    foretold = looked_at(db, archive)
+    with source(archive, db) as records:
+        done = bring_in(db, records, archive.name, lambda *_: None)
+    assert done == foretold, "what was said beforehand is what was done"
+    return done
+
+
+def packed_again(archive, change, *, honest=True, beside=None):
+    """An archive with its files changed by ``change(files)``; an honest one has a manifest that fits."""
+    with ZipFile(archive) as packed:
+        files = {name: packed.read(name) for name in packed.namelist()}
+    change(files)
+    if honest and "manifest.json" in files:
+        manifest = json.loads(files["manifest.json"])
+        for line in manifest["files"]:
+            content = files.get(line["path"], b"")
+            line |= {"bytes": len(content), "sha256": sha256(content).hexdigest()}
+        files["manifest.json"] = json.dumps(manifest).encode()
+    file = beside or archive.with_name("changed.zip")
+    with ZipFile(file, "w", ZIP_DEFLATED) as packed:
+        for name, content in files.items():
+            packed.writestr(name, content)
+    return file

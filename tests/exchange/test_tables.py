@@ -1,0 +1,80 @@
+"""The records as tables: what their data package says of them is so, and they say what the records do."""
+
+import csv
+import json
+from zipfile import ZipFile
+
+import frictionless
+import pytest
+
+from archives import new_book, taken_out
+from icepick.demo import load_demo
+from icepick.store.database import writing
+from icepick.store.entries import withdraw
+from icepick.store.practice import change
+
+
+@pytest.fixture(scope="module")
+def unpacked(tmp_path_factory):
+    place = tmp_path_factory.mktemp("tables")
+    with new_book(place / "book.db") as db:
+        load_demo(db)
+        with writing(db):
+            (key,) = db.execute("SELECT entry_key FROM readings LIMIT 1").fetchone()
+            withdraw(db, key)
+            change(db, "settling_time", 12)
+        with ZipFile(taken_out(db)) as packed:
+            packed.extractall(place)
+        yield place, db
+
+
+def test_a_reader_of_data_packages_finds_every_row_as_described(unpacked):
+    place, _ = unpacked
+    # An implementation of the Data Package and Table Schema specifications that is none of ours.
+    report = frictionless.validate(str(place / "datapackage.json"))
+    assert report.valid, report.flatten(["name", "rowNumber", "fieldName", "message"])[:5]
+    assert len(report.tasks) == len(list(place.glob("tables/*.csv"))) == 11
+    package = json.loads((place / "datapackage.json").read_text("utf-8"))
+    for resource in package["resources"]:
+        assert all(field["description"] for field in resource["schema"]["fields"])
+
+
+def test_a_row_that_points_nowhere_is_seen_by_it(unpacked, tmp_path):
+    place, _ = unpacked
+    for part in [*place.glob("tables/*.csv"), place / "datapackage.json"]:
+        copy = tmp_path / part.relative_to(place)
+        copy.parent.mkdir(exist_ok=True)
+        copy.write_bytes(part.read_bytes())
+    runs = tmp_path / "tables/runs.csv"
+    runs.write_bytes(runs.read_bytes().replace(b",run-1,", b",run-9,", 1))
+    assert not frictionless.validate(str(tmp_path / "datapackage.json")).valid
+
+
+def test_the_tables_hold_what_the_book_does(unpacked):
+    place, db = unpacked
+    for table, rows in {
+        "units": "units",
+        "visits": "visits",
+        "runs": "runs",
+        "readings": "readings",
+        "observations": "observations",
+        "recordings": "recordings",
+    }.items():
+        with (place / f"tables/{table}.csv").open(encoding="utf-8", newline="") as file:
+            count = len(list(csv.DictReader(file)))
+        assert count == db.execute(f"SELECT count(*) FROM {rows}").fetchone()[0] > 0, table
+    with (place / "tables/readings.csv").open(encoding="utf-8", newline="") as file:
+        readings = list(csv.DictReader(file))
+    stored = {row["entry_key"]: row for row in db.execute("SELECT * FROM readings")}
+    for row in readings:
+        known = stored[row["entry"]]
+        assert (row["station"], row["unit"], float(row["value"])) == (
+            known["station"],
+            known["unit"],
+            known["value"],
+        )
+    assert sum(row["withdrawn_at"] != "" for row in readings) == 1
+    with (place / "tables/samples.csv").open(encoding="utf-8", newline="") as file:
+        samples = sum(1 for _ in csv.reader(file)) - 1
+    held = [json.loads(row["document"]) for row in db.execute("SELECT document FROM recordings")]
+    assert samples == sum(len(series["values"]) for one in held for series in one["series"]) > 100
