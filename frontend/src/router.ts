@@ -45,6 +45,7 @@ export const router = createRouter({
       props: ({ query }) => ({ visit: Number(query.visit) || null, account: Number(query.account) || null }),
       meta: { title: 'Audit' },
     },
+    { path: '/records', name: 'records', component: () => import('./views/RecordsView.vue'), meta: { title: 'Records' } },
     {
       path: '/:rest(.*)*',
       name: 'nowhere',

@@ -9,14 +9,16 @@ import { ANSWERS, FROM_MEMORY } from './stores/memory'
 
 declare const self: ServiceWorkerGlobalScope
 
+const FILES = /^\/api\/imports|\/archive$/
+
 clientsClaim()
 precacheAndRoute(self.__WB_MANIFEST)
 cleanupOutdatedCaches()
 registerRoute(new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//] }))
 
 registerRoute(
-  // What changed since some revision is of use once.
-  ({ url }) => url.pathname.startsWith('/api/') && !url.searchParams.has('since'),
+  // What changed since some revision is of use once; files that are taken out are not for this device's memory.
+  ({ url }) => url.pathname.startsWith('/api/') && !url.searchParams.has('since') && !FILES.test(url.pathname),
   new NetworkFirst({
     cacheName: ANSWERS,
     plugins: [

@@ -41,6 +41,7 @@ def places(page):
         yield f"/handbook{page_of}", ()
     yield "/people", ()
     yield "/people/audit", ()
+    yield "/records", ()
     yield "/nowhere", ()
 
 

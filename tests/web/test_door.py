@@ -40,6 +40,12 @@ BY_A_LEAD = {
     "POST /api/accounts",
     "PATCH /api/accounts/{account_id}",
     "GET /api/audit",
+    "GET /api/records/archive",
+    "POST /api/imports",
+    "PUT /api/imports/{name}/part",
+    "GET /api/imports/{name}",
+    "POST /api/imports/{name}/entry",
+    "DELETE /api/imports/{name}",
 }
 
 

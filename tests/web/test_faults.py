@@ -104,7 +104,7 @@ def test_a_file_that_another_program_holds(client, monkeypatch, path):
         answer = take(client, visit, "discharge_line", 170)
         assert (answer.status_code, answer.headers["Retry-After"]) == (503, "2")
         assert "holds it locked" in answer.json["detail"]
-        assert health(client) == (503, "another program holds it locked")
+        assert health(client) == (503, "another writer holds it locked")
         # Who only reads is not held up.
         assert client.get("/api/visits").status_code == 200
         other.execute("ROLLBACK")

@@ -88,3 +88,6 @@ export type RoleView = Schemas['RoleView']
 export type Role = AccountView['role']
 export type AuditPage = Schemas['AuditPage']
 export type AuditAsked = { visit?: number | undefined; account?: number | undefined; before?: number | undefined }
+export type ImportView = Schemas['ImportView']
+export type ComingVisit = Schemas['ComingVisit']
+export type Means = ComingVisit['means']

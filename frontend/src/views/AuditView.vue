@@ -63,7 +63,7 @@ const narrow = (now: { visit?: number | null; account?: number | null }) => {
         <li v-for="(line, index) in ofDay" :key="line.id">
           <span class="at quiet">{{ time(line.at) }}</span>
           <strong class="by" :class="{ quiet: !line.by }">{{ line.by ?? 'not signed in' }}</strong>
-          <span class="did">{{ line.did }}</span>
+          <span class="did">{{ line.did }}<span v-if="line.elsewhere" class="quiet"> · brought in<template v-if="line.elsewhere.at">, written {{ dayOf(line.elsewhere.at) }} by {{ line.elsewhere.by ?? 'nobody signed in' }}</template></span></span>
           <!-- Said once where many follow each other. -->
           <span v-if="line.visit_id && line.visit_id !== ofDay[index - 1]?.visit_id" class="where">
             <RouterLink :to="{ name: 'walk', params: { id: line.visit_id } }">{{ line.site ? `${line.site}, ${line.unit}` : `visit ${line.visit_id}` }}</RouterLink>

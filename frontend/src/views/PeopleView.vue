@@ -22,7 +22,10 @@ onMounted(() => session.may('people') && attempt(people.load))
       <OwnAccount />
       <AccountTable v-if="session.may('people')" />
     </div>
-    <p v-if="session.may('people')"><RouterLink class="btn" :to="{ name: 'audit' }">the audit: who wrote what, and when</RouterLink></p>
+    <p v-if="session.may('people')" class="onward">
+      <RouterLink class="btn" :to="{ name: 'audit' }">the audit: who wrote what, and when</RouterLink>
+      <RouterLink class="btn" :to="{ name: 'records' }">records: take them out, bring others in</RouterLink>
+    </p>
   </div>
 </template>
 
@@ -41,6 +44,11 @@ h1 {
   gap: 1rem;
   align-items: start;
   margin-bottom: 1rem;
+}
+.onward {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.5rem;
 }
 @media (max-width: 64rem) {
   .beside {

@@ -203,7 +203,8 @@ onMounted(() => attempt(book.load))
       </details>
       <p v-if="draft.id !== null" class="onward">
         <RouterLink class="btn" :to="{ name: 'calls', query: { unit: draft.id } }">start a call on it</RouterLink>
-        <RouterLink class="btn" :to="`/handbook/weather/${draft.id}`">what it should do in any weather</RouterLink></p>
+        <RouterLink class="btn" :to="`/handbook/weather/${draft.id}`">what it should do in any weather</RouterLink>
+        <a class="btn" :href="`/api/units/${draft.id}/archive`" download>take its history out</a></p>
       <template v-if="visits?.found">
         <h2>Visits</h2>
         <CallList :visits="visits.visits" :all="false" />

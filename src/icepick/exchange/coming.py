@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from datetime import datetime
 from hashlib import sha256
 from pathlib import Path
 
@@ -18,7 +19,7 @@ from icepick.exchange.document import records_of
 from icepick.exchange.standing import standing
 from icepick.store.audit import note
 from icepick.store.database import at_one_moment, writing
-from icepick.store.entering import Entering, Means, TakenError, UnitComing
+from icepick.store.entering import Entering, Means, TakenError, UnitComing, VisitComing
 
 MOST_LINES = 500
 """Visits that are named one by one."""
@@ -127,7 +128,7 @@ def look(connection: sqlite3.Connection, records: Source, step: Step) -> Coming:
 
 
 def bring_in(connection: sqlite3.Connection, records: Source, name: str, step: Step) -> Coming:
-    """Bring records in, in one piece; the audit says from where.
+    """Bring records in that were looked at, in one piece; the audit says from where. What can't be used is not counted again.
 
     Raises
     ------
@@ -161,7 +162,8 @@ def _go_through(connection: sqlite3.Connection, records: Source, step: Step, *, 
         if visit.description >= len(unit.descriptions):
             raise ArchiveError(f"Visit {visit.id} names a description that its unit does not have.")
         try:
-            unusable = len(standing(visit, unit).set_aside)
+            # Looked at beforehand: while it is entered, others wait.
+            unusable = 0 if write else len(standing(visit, unit).set_aside)
             comes = entering.visit(visit, unit_coming)
         except InvalidDocumentError as error:
             raise ArchiveError(f"Visit {visit.id} can't be used: {error}") from None
@@ -169,23 +171,24 @@ def _go_through(connection: sqlite3.Connection, records: Source, step: Step, *, 
             raise ArchiveError(f"Visit {visit.id} can't be brought in: {error}") from None
         if write:
             entering.add_visit(comes, unit, number)
-        _count(found, visit, unit, comes.means, unusable)
+        _count(found, comes, unit, unusable)
         step(done := done + 1, records.count)
     if (limits := records.limits()) is not None:
         found.limits = entering.limits(limits)
         if write and found.limits == "new":
             entering.add_limits(limits)
+    found.lines.sort(key=lambda line: datetime.fromisoformat(line.opened_at), reverse=True)
     found.lines.sort(key=lambda line: line.means in ("same", "behind"))
     del found.lines[MOST_LINES:]
     return found
 
 
-def _count(found: Coming, visit: VisitRecord, unit: UnitRecord, means: Means, unusable: int) -> None:
+def _count(found: Coming, comes: VisitComing, unit: UnitRecord, unusable: int) -> None:
+    visit, means = comes.record, comes.means
     entries = len(visit.entry_keys)
     found.visits[means] += 1
-    if means == "new":
-        found.entries += entries
     if means in ("new", "more"):
+        found.entries += entries - (len(comes.ours.entry_keys) if comes.ours else 0)
         found.unusable += unusable
     if len(found.lines) < 4 * MOST_LINES or means not in ("same", "behind"):
         label = str(unit.descriptions[visit.description].unit.get("label") or "")

@@ -41,14 +41,14 @@ class Wanted:
 
 def archive_of(connection: sqlite3.Connection, wanted: Wanted) -> Iterator[bytes]:
     """The archive, piece by piece, as the records stand at one moment."""
-    with at_one_moment(connection):
-        yield from _Leaving(connection, wanted).pieces()
+    with at_one_moment(connection), Written() as tables:
+        yield from _Leaving(connection, wanted, tables).pieces()
 
 
 class _Leaving:
-    def __init__(self, connection: sqlite3.Connection, wanted: Wanted) -> None:
+    def __init__(self, connection: sqlite3.Connection, wanted: Wanted, tables: Written) -> None:
         self._connection, self._wanted = connection, wanted
-        self._packing, self._tables = _Packing(), Written()
+        self._packing, self._tables = _Packing(), tables
         self._left_out = list[str]()
 
     def pieces(self) -> Iterator[bytes]:

@@ -11,7 +11,7 @@ import json
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from tempfile import SpooledTemporaryFile
-from typing import Any
+from typing import Any, Self
 
 from icepick.core.document.record import EntryRecord, LimitsRecord, UnitRecord, VisitRecord
 
@@ -310,6 +310,13 @@ class Written:
         for table in TABLES:
             self.add((table.name, tuple(column.name for column in table.columns)) for _ in range(1))
 
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        for file in self._files.values():
+            file.close()
+
     def add(self, rows: Iterable[tuple[str, Row]]) -> None:
         """Put rows into their tables."""
         for name, row in rows:
@@ -318,11 +325,10 @@ class Written:
             self._files[name].write(line.getvalue().encode())
 
     def files(self) -> Iterator[tuple[str, bytes]]:
-        """Each table's path and content; then it is let go."""
+        """Each table's path and content."""
         for name, file in self._files.items():
             file.seek(0)
             yield f"tables/{name}.csv", file.read()
-            file.close()
 
 
 def data_package() -> dict[str, Any]:

@@ -15,6 +15,8 @@ from threading import Lock
 from time import sleep
 
 _one_writer = Lock()
+LONGEST_WAIT_S = 5
+"""For others who write."""
 
 acting: ContextVar[int | None] = ContextVar("acting", default=None)
 """The account on whose behalf is written; the audit names it."""
@@ -40,7 +42,7 @@ def connect(path: Path, *, worked_out: bool = False, make: bool = False) -> sqli
     connection.row_factory = sqlite3.Row
     connection.create_function("acting", 0, acting.get)
     connection.executescript(
-        "PRAGMA foreign_keys = ON; PRAGMA busy_timeout = 5000;"
+        f"PRAGMA foreign_keys = ON; PRAGMA busy_timeout = {LONGEST_WAIT_S * 1000};"
         f"PRAGMA synchronous = {'NORMAL' if worked_out else 'FULL'};"
     )
     return connection
@@ -50,7 +52,12 @@ def connect(path: Path, *, worked_out: bool = False, make: bool = False) -> sqli
 def writing(connection: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
     """A transaction that takes the write lock at once and is rolled back on any error."""
     # The threads of this process take turns; SQLite has those who wait look again now and then, and some wait long.
-    with _one_writer:
+    if not _one_writer.acquire(timeout=LONGEST_WAIT_S):
+        # As SQLite says it of another process: who writes much, as an import does, does not use up the threads of the server.
+        busy = sqlite3.OperationalError("another thread is writing")
+        busy.sqlite_errorname = "SQLITE_BUSY"
+        raise busy
+    try:
         connection.execute("BEGIN IMMEDIATE")
         try:
             yield connection
@@ -58,6 +65,8 @@ def writing(connection: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
             connection.execute("ROLLBACK")
             raise
         connection.execute("COMMIT")
+    finally:
+        _one_writer.release()
 
 
 @contextmanager
@@ -110,8 +119,8 @@ _WHY = {
     "SQLITE_FULL": "the disk is full",
     "SQLITE_READONLY": "the file is read-only; its owner and folder have to let Icepick write",
     "SQLITE_CANTOPEN": "it can't be opened; does its folder exist, and may Icepick write there?",
-    "SQLITE_BUSY": "another program holds it locked",
-    "SQLITE_LOCKED": "another program holds it locked",
+    "SQLITE_BUSY": "another writer holds it locked",
+    "SQLITE_LOCKED": "another writer holds it locked",
     "SQLITE_IOERR": "the disk does not take or give what it should",
     "SQLITE_CORRUPT": "it is damaged; restore a backup with `icepick restore`",
     "SQLITE_NOTADB": "it is no database",

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -60,10 +61,7 @@ class _Writer:
         self._connection = connection
 
     def _insert(self, table: str, **row: object) -> int:
-        names, values = ", ".join(row), ", ".join("?" * len(row))
-        cursor = self._connection.execute(
-            f"INSERT INTO {table} ({names}) VALUES ({values})", tuple(row.values())
-        )
+        cursor = self._connection.execute(_into(table, row), row)
         assert cursor.lastrowid is not None
         return cursor.lastrowid
 
@@ -73,6 +71,21 @@ class _Writer:
             "INSERT INTO hands (audit_id, at, name) SELECT max(id), ?, ? FROM audit",
             (signed.recorded_at, signed.by) if signed else (None, None),
         )
+
+    def _insert_signed(self, table: str, rows: Sequence[dict[str, object]], signed: Sequence[Signed]) -> None:
+        """Many rows of a table, of each of which the audit has a line of its own."""
+        if not rows:
+            return
+        (last,) = self._connection.execute("SELECT max(id) FROM audit").fetchone()
+        self._connection.executemany(_into(table, rows[0]), rows)
+        self._connection.executemany(
+            "INSERT INTO hands (audit_id, at, name) VALUES (?, ?, ?)",
+            [(last + number, one.recorded_at, one.by) for number, one in enumerate(signed, start=1)],
+        )
+
+
+def _into(table: str, row: Mapping[str, object]) -> str:
+    return f"INSERT INTO {table} ({', '.join(row)}) VALUES ({', '.join(f':{name}' for name in row)})"
 
 
 class Entering(_Writer):
@@ -179,15 +192,13 @@ class Entering(_Writer):
         return VisitComing(record, means, row["id"], known)
 
     def _refuse_taken(self, keys: list[str]) -> None:
-        for key in keys:
+        asked = json.dumps(keys)
+        for table in ("readings", "observations", "recordings", "marks"):
             taken = self._connection.execute(
-                """SELECT 1 FROM readings WHERE entry_key = :key UNION ALL SELECT 1 FROM observations WHERE entry_key = :key
-                   UNION ALL SELECT 1 FROM recordings WHERE entry_key = :key
-                   UNION ALL SELECT 1 FROM marks WHERE entry_key = :key""",
-                {"key": key},
+                f"SELECT entry_key FROM {table} WHERE entry_key IN (SELECT value FROM json_each(?))", (asked,)
             ).fetchone()
             if taken:
-                raise TakenError(f"its entry {key!r} stands here in another visit.")
+                raise TakenError(f"its entry {taken['entry_key']!r} stands here in another visit.")
 
     def add_visit(self, coming: VisitComing, unit: UnitRecord, unit_id: int) -> None:
         """Bring a visit in; its unit, which has the number ``unit_id`` here, is in already."""
@@ -287,23 +298,15 @@ class _VisitComingIn(_Writer):
             self._insert("note_revisions", run_id=row, text=note.text, recorded_at=note.recorded_at)
             self._sign(note)
         known = {one.entry_key: one for one in _entries(ours)} if ours else {}
+        readings = [one for one in run.readings if one.entry_key not in known]
+        self._insert_signed("readings", [_reading(row, one) for one in readings], readings)
+        observations = [one for one in run.observations if one.entry_key not in known]
+        self._insert_signed("observations", [_observation(row, one) for one in observations], observations)
         for entry in _entries(run):
-            if entry.entry_key not in known:
-                self._add_entry(row, entry)
             self._take_back(entry, known.get(entry.entry_key))
         if run.removed and not (ours and ours.removed):
             self._insert("removed_runs", run_id=row, recorded_at=run.removed.recorded_at)
             self._sign(run.removed)
-
-    def _add_entry(self, run_row: int, entry: ReadingRecord | ObservationRecord) -> None:
-        head = {"run_id": run_row, "recorded_at": entry.recorded_at, "entry_key": entry.entry_key}
-        if isinstance(entry, ReadingRecord):
-            self._insert("readings", **head, **entry.reading.model_dump())
-        else:
-            seen = entry.observation
-            value = json.dumps(seen.value) if seen.value is not None else None
-            self._insert("observations", **head, code=seen.code, value=value)
-        self._sign(entry)
 
     def _add_recording(self, coming: RecordingRecord, ours: RecordingRecord | None) -> None:
         if ours is None:
@@ -347,6 +350,20 @@ class _VisitComingIn(_Writer):
             {"key": key, "visit": self._visit},
         ).fetchone()
         return str(own)
+
+
+def _reading(run_row: int, one: ReadingRecord) -> dict[str, object]:
+    return {**_head(run_row, one), **one.reading.model_dump()}
+
+
+def _observation(run_row: int, one: ObservationRecord) -> dict[str, object]:
+    seen = one.observation
+    value = json.dumps(seen.value) if seen.value is not None else None
+    return {**_head(run_row, one), "code": seen.code, "value": value}
+
+
+def _head(run_row: int, one: EntryRecord) -> dict[str, object]:
+    return {"run_id": run_row, "recorded_at": one.recorded_at, "entry_key": one.entry_key}
 
 
 def _entries(run: RunRecord) -> list[ReadingRecord | ObservationRecord]:

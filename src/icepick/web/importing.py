@@ -129,7 +129,11 @@ class Imports:
             acting.set(account)
             try:
                 with closing(connect(self._database)) as db, source(one.place, db) as records:
-                    one.coming = work(db, records, step)
+                    found = work(db, records, step)
+                if one.coming:
+                    # Counted when it was looked at.
+                    found.unusable = one.coming.unusable
+                one.coming = found
                 one.state = then
             except ArchiveError as error:
                 one.state, one.trouble = "refused", str(error)

@@ -39,6 +39,10 @@ class PartAsked(Document):
     at: Annotated[int, Field(ge=0, le=LARGEST_ARRIVING)]
 
 
+class Enter(Document):
+    """Enter what was looked at; there is nothing to choose."""
+
+
 class ComingVisit(BaseModel):
     """A visit that comes: ``new`` here, ``more`` than stands here, the ``same``, ``behind`` what stands here, or ``parted``:
     both books went on with it."""
@@ -149,8 +153,8 @@ def get_import(name: str) -> ImportView:
     return _view(_import(name))
 
 
-@api.endpoint("post", "/imports/<name>/entry", gives=ImportView, needs="records")
-def enter_import(name: str) -> ImportView:
+@api.endpoint("post", "/imports/<name>/entry", accepts=Enter, gives=ImportView, needs="records")
+def enter_import(name: str, body: Enter) -> ImportView:
     """Enter what was looked at: all of it or nothing."""
     one, known = _import(name), who()
     if not imports().enter(one, known.account.id if known else None, summarizer().wake):

@@ -44,6 +44,8 @@ AT_LEAST_EACH_S = 30.0
 """A visit that is written to without a pause is examined for its line so often."""
 HAND_OVER_AFTER_S = 2.0
 """What is not caught up with in that time is left to a process of its own."""
+MANY = 40
+"""More visits than are written to by hand at the same time."""
 A_MINUTE = 60.0
 A_FEW = 8
 """So many lines are caught up with by the thread itself when the server starts."""
@@ -216,7 +218,12 @@ class Summarizer:
             self._catch_up(db, by, compare)
         if self._beside is not None or self.waiting:
             self.waiting = summaries.count_out_of_date(db, by)
-        for visit_id in written.at_rest(db):
+        rested = written.at_rest(db)
+        if len(rested) > MANY:
+            # Brought in together: read beside the server, as after a change of limits.
+            self._catching_up = True
+            return
+        for visit_id in rested:
             if self._stopped.is_set():
                 return
             if not summaries.is_written_to(db, visit_id):
