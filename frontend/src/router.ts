@@ -45,6 +45,7 @@ export const router = createRouter({
       props: ({ query }) => ({ visit: Number(query.visit) || null, account: Number(query.account) || null }),
       meta: { title: 'Audit' },
     },
+    { path: '/scores', name: 'scores', component: () => import('./views/ScoresView.vue'), meta: { title: 'How often we were right' } },
     { path: '/records', name: 'records', component: () => import('./views/RecordsView.vue'), meta: { title: 'Records' } },
     {
       path: '/:rest(.*)*',

@@ -42,6 +42,7 @@ def places(page):
     yield "/people", ()
     yield "/people/audit", ()
     yield "/records", ()
+    yield "/scores", ()
     yield "/nowhere", ()
 
 

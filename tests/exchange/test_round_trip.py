@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from archives import entered, files_of, taken_out
 from builders import SPLIT_UNIT
+from icepick.core.document.outcome import Outcome, Said, SaidOfFault
 from icepick.core.document.recording import Mark, Recording
 from icepick.core.document.visit import Observation, Reading, Site, Unit
 from icepick.store.accounts import make_account
@@ -19,6 +20,7 @@ from icepick.store.closing import close, reopen
 from icepick.store.closing import closing as closedness
 from icepick.store.database import acting, connect, prepare, writing
 from icepick.store.entries import add_observation, add_reading, set_notes, withdraw
+from icepick.store.outcomes import tell
 from icepick.store.practice import change
 from icepick.store.recordings import add_mark, add_recording
 from icepick.store.units import add_unit, find_unit, revise_unit
@@ -45,6 +47,7 @@ TABLES = [
     "recordings",
     "marks",
     "closings",
+    "outcomes",
     "removed_runs",
     "practice_changes",
     "hands",
@@ -118,7 +121,8 @@ class Hand:
     def run(self, which, _said):
         if self.visits:
             visit = self.visits[which % len(self.visits)]
-            run = add_run(self.db, visit, ("heating", "cooling", "off")[which % 3], minutes_running=which / 7)
+            mode = ("heating", "cooling", "off")[which % 3]
+            run = add_run(self.db, visit, mode, minutes_running=which / 7, after_repair=which % 5 == 0)
             self.runs.append((visit, run.row))
 
     def clock(self, which, _said):
@@ -198,6 +202,15 @@ class Hand:
                 except HoldsSomethingError:
                     return
 
+    def tell(self, which, said):
+        if self.visits:
+            came_to = Outcome(fault="undercharge", certainty="seen", repair="cured", work=said)
+            before = Said(
+                headline="May be overcharge",
+                ranking=[SaidOfFault(fault="overcharge", probability=which / 999)],
+            )
+            tell(self.db, self.visits[which % len(self.visits)], came_to, before)
+
     def limit(self, which, _said):
         change(self.db, "settling_time", (None, 12.0, 15.5)[which % 3])
 
@@ -217,6 +230,7 @@ DOES = [
     "mark",
     "remove",
     "limit",
+    "tell",
     "reading",
     "see",
     "unit",

@@ -201,10 +201,26 @@ def test_a_file_of_before_there_were_lines_gets_them(tmp_path):
         for script in scripts:
             old.executescript(script.read_text("utf-8"))
         old.execute("PRAGMA user_version = 8")
-        with writing(old):
-            made = add_document(old, as_visit(valve_run("cooling", 170, 50, 168, 52)))
-            gone = open_visit(old, find_unit(old, 1), None)
-            assert remove_run(old, gone, add_run(old, gone, "cooling").row)
+    prepare(tmp_path / "now.db")
+    with closing(connect(tmp_path / "now.db")) as db, writing(db):
+        made = add_document(db, as_visit(valve_run("cooling", 170, 50, 168, 52)))
+        gone = open_visit(db, find_unit(db, 1), None)
+        assert remove_run(db, gone, add_run(db, gone, "cooling").row)
+    with closing(connect(path)) as old:
+        # What a book of that time held of it.
+        old.execute("ATTACH ? AS now", (str(tmp_path / "now.db"),))
+        for table in (
+            "sites",
+            "units",
+            "unit_revisions",
+            "visits",
+            "runs",
+            "readings",
+            "removed_runs",
+            "removed_visits",
+        ):
+            names = ", ".join(row["name"] for row in old.execute(f"PRAGMA main.table_info({table})"))
+            old.execute(f"INSERT INTO main.{table} ({names}) SELECT {names} FROM now.{table}")
     prepare(path)
     with closing(connect(path)) as db:
         assert found(db) == found(db, words="test") == summaries.out_of_date(db, "basis") == [made]

@@ -30,6 +30,7 @@ BY_WHO_ENTERS = {
     "PUT /api/visits/{visit_id}/runs/{run}/notes",
     "POST /api/visits/{visit_id}/recordings",
     "POST /api/visits/{visit_id}/marks",
+    "PUT /api/visits/{visit_id}/outcome",
 }
 BY_A_LEAD = {
     "POST /api/units",

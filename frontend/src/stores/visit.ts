@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
-import type { Clock, CompressorLoad, FirstRun, VisitView } from '../api/types'
+import type { Clock, CompressorLoad, FirstRun, Outcome, VisitView } from '../api/types'
 import { dayOf } from '../walk/figures'
 import { useCatalogue } from './catalogue'
 import { useSession } from './session'
@@ -156,6 +156,13 @@ export const useVisit = defineStore('visit', () => {
     await load(path.visit_id)
   }
 
+  /** Tell what it was in the end. */
+  async function tellOutcome(body: Outcome) {
+    const { path } = params()
+    await ask(client.PUT('/api/visits/{visit_id}/outcome', { params: { path }, body }))
+    await load(path.visit_id)
+  }
+
   async function setClock(body: Clock) {
     const { visit_id, run } = ofRun().path
     await setClockOf(visit_id, run, body)
@@ -215,7 +222,7 @@ export const useVisit = defineStore('visit', () => {
   const { spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray } = cursor
   const { said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
   return {
-    view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, waiting, pending,
+    view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, tellOutcome, waiting, pending,
     runId, run, examined, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
     shown, history, same, said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
     spot, tray, spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray,

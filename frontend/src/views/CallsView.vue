@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { silentSince } from '../api/line'
 import type { VisitsAsked } from '../api/types'
 import { askedIn, queryOf } from '../calls/asked'
@@ -46,7 +46,7 @@ watch(
       <StartCall v-else-if="toStart.found.value" :key="toStart.wanted.value" :found="toStart.found.value" :first="toStart.wanted.value" :silent="silentSince !== null" :busy="busy" @find="(words) => attempt(() => toStart.find(words))" @start="start" />
     </aside>
     <section aria-labelledby="calls-title">
-      <h1 id="calls-title">Calls</h1>
+      <div class="head"><h1 id="calls-title">Calls</h1> <RouterLink class="btn" :to="{ name: 'scores' }">how often we were right</RouterLink></div>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <CallFilter v-if="toList.found.value" :asked="asked" :found="toList.found.value" :silent="silentSince !== null" @ask="narrow" />
       <p v-if="calls.looking" class="quiet looking" role="status">{{ calls.list ? 'searching …' : 'reading the calls …' }}</p>
@@ -88,6 +88,14 @@ section {
   from {
     visibility: hidden;
   }
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 1rem;
+  justify-content: space-between;
+  align-items: center;
+  padding: 3px;
 }
 h1,
 h2 {

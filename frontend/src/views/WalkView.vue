@@ -17,7 +17,9 @@ import SetAside from '../shell/SetAside.vue'
 import AnotherRun from '../walk/AnotherRun.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
+import StatusMark from '../shell/StatusMark.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
+import OutcomeDialog from '../walk/OutcomeDialog.vue'
 import ReopenVisit from '../walk/ReopenVisit.vue'
 import { clockTime } from '../walk/figures'
 import RunBar from '../walk/RunBar.vue'
@@ -152,10 +154,13 @@ function enter(event: KeyboardEvent) {
 
 // What adds to a closed visit asks first.
 const asking = ref(false)
+const telling = ref(false)
 const open = () => !visit.isReader && (visit.closedAt ? !(asking.value = true) : true)
 const setClosed = (closed: boolean) =>
   once(async () => {
     await visit.setClosed(closed)
+    // Whoever closes a call mostly knows.
+    if (closed && !visit.view?.outcome) telling.value = true
     await nextTick()
     strip.value?.focus()
   })
@@ -195,8 +200,8 @@ useKeys({
   <div v-if="visit.view && visit.run && visit.examined" class="walk">
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
-      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty" :closed="visit.closedAt !== null" :reader="visit.isReader" :may-close="session.may('close')"
-      @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)" @close="setClosed(true)" @reopen="asking = true"
+      class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty" :closed="visit.closedAt !== null" :reader="visit.isReader" :may-close="session.may('close')" :outcome="visit.view.outcome"
+      @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)" @close="setClosed(true)" @reopen="asking = true" @outcome="telling = true"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
     <div ref="stage" class="stage panel">
@@ -283,17 +288,25 @@ useKeys({
         {{ entry.refused }} <BButton v-if="entry.closed && !visit.isReader" size="sm" @click="asking = true">Add to it …</BButton>
         <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
+      <p v-if="visit.view.examination.after_repair" class="left panel"><StatusMark :status="visit.view.examination.after_repair.outcome" /> <span>After the repair: {{ visit.view.examination.after_repair.headline }}</span></p>
       <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.shut !== ''" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
-  <AnotherRun v-if="visit.run" v-model="adding" :now="visit.run.mode" @add="(mode) => addRun({ mode, started_at: new Date().toISOString() })" />
+  <AnotherRun v-if="visit.run" v-model="adding" :now="visit.run.mode" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, started_at: new Date().toISOString() })" />
+  <OutcomeDialog v-if="visit.view" v-model="telling" :visit="id" :told="visit.view.outcome" :ranking="visit.view.examination.ranking" :silent="silentSince !== null" :busy="busy" :trouble="trouble" @tell="(outcome) => once(() => visit.tellOutcome(outcome))" />
   <ReopenVisit v-if="visit.closedAt" v-model="asking" :may="session.may('close')" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
   <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />
   <StationFinder v-model="finding" :spots="everySpot" @go="found" />
 </template>
 
 <style scoped>
+.left {
+  display: flex;
+  gap: 0.5rem;
+  margin: 0 0 0.5rem;
+  padding: 0.5rem 0.7rem;
+}
 .still {
   max-width: 32rem;
   margin: 0 auto;

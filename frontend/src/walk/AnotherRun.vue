@@ -1,20 +1,24 @@
 <script setup lang="ts">
 // Another run: the other mode first, since that is what is wanted nearly always.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Mode } from '../api/types'
 import { useDialogKeys, useEarlyKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 
-const props = defineProps<{ now: Mode }>()
-const emit = defineEmits<{ add: [mode: Mode] }>()
+const props = defineProps<{ now: Mode; repaired: boolean }>()
+const emit = defineEmits<{ add: [mode: Mode, afterRepair: boolean] }>()
 const open = defineModel<boolean>({ required: true })
 const catalogue = useCatalogue()
 useDialogKeys(open)
 
 const opposite = computed<Mode>(() => (props.now === 'heating' ? 'cooling' : 'heating'))
 const others = computed(() => (Object.keys(catalogue.catalogue?.words.mode ?? {}) as Mode[]).filter((mode) => mode !== opposite.value))
+
+const afterRepair = ref(false)
+watch(open, (now) => now && (afterRepair.value = props.repaired))
 
 let chosen: Mode | null = null
 function choose(mode: Mode) {
@@ -26,7 +30,7 @@ useEarlyKeys(open, (event) => {
   return event.key === 'Enter'
 })
 function gone() {
-  if (chosen) emit('add', chosen)
+  if (chosen) emit('add', chosen, afterRepair.value)
   chosen = null
 }
 </script>
@@ -34,6 +38,7 @@ function gone() {
 <template>
   <BModal v-model="open" title="Another run, from now on" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
     <div class="modes">
+      <BFormCheckbox id="after-repair" v-model="afterRepair" class="repaired">after the repair: it says how the unit was left, not what was wrong</BFormCheckbox>
       <BButton id="another-run" variant="primary" @click="choose(opposite)">switch mode: {{ catalogue.word('mode', opposite) }}</BButton>
       <BButton v-for="mode in others" :key="mode" @click="choose(mode)">{{ catalogue.word('mode', mode) }}</BButton>
     </div>
@@ -44,5 +49,10 @@ function gone() {
 .modes {
   display: grid;
   gap: 0.4rem;
+}
+.repaired {
+  min-height: var(--target);
+  align-content: center;
+  margin: 0;
 }
 </style>

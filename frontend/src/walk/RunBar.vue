@@ -4,13 +4,13 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed } from 'vue'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
-import type { Clock, CompressorLoad, Mode, FirstRun, Run, RunExamination, Unit } from '../api/types'
+import type { Clock, CompressorLoad, Mode, FirstRun, OutcomeView, Run, RunExamination, Unit } from '../api/types'
 import { useNow } from '../composables/useNow'
 import { useCatalogue } from '../stores/catalogue'
 import { clockFace } from './figures'
 
-const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean; closed: boolean; reader: boolean; mayClose: boolean }>()
-const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad]; another: []; remove: []; close: []; reopen: [] }>()
+const props = defineProps<{ runs: Run[]; examined: RunExamination[]; current: string; compressor: Unit['compressor']['kind']; silent: boolean; busy: boolean; empty: boolean; closed: boolean; reader: boolean; mayClose: boolean; outcome: OutcomeView | null }>()
+const emit = defineEmits<{ choose: [id: string]; add: [run: FirstRun]; clock: [clock: Clock]; load: [load: CompressorLoad]; another: []; remove: []; close: []; reopen: []; outcome: [] }>()
 const catalogue = useCatalogue()
 const now = useNow()
 
@@ -48,7 +48,7 @@ const begin = () => new Date().toISOString()
       v-for="(r, index) in runs" :key="r.id" class="run" :class="{ current: r.id === current }"
       :aria-pressed="r.id === current" @click="emit('choose', r.id)"
     >
-      <span class="number">run {{ index + 1 }}</span> {{ catalogue.word('mode', r.mode) }}
+      <span class="number">run {{ index + 1 }}<template v-if="r.after_repair">, repaired</template></span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
     <span v-if="reader" class="quiet why">{{ closed ? 'closed' : 'open' }}</span>
@@ -74,6 +74,7 @@ const begin = () => new Date().toISOString()
       <BButton v-if="empty" :disabled="silent || busy" @click="emit('remove')">remove this {{ runs.length > 1 ? 'run' : 'visit' }}</BButton>
       <BButton v-if="mayClose" :disabled="silent || busy" @click="emit('close')">close this visit</BButton>
     </template>
+    <BButton v-if="!reader" class="outcome" :disabled="silent && !outcome" @click="emit('outcome')">{{ outcome ? `it was: ${outcome.title ?? 'not known'}` : 'what it was …' }}</BButton>
     <span v-if="silent" class="quiet why">another run waits for the server</span>
   </div>
 </template>

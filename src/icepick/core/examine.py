@@ -15,7 +15,7 @@ from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import believe, rank
 from icepick.core.diagnosis.recorded_runs import recorded_runs, unmade
 from icepick.core.diagnosis.verdict import verdict
-from icepick.core.document.examination import Baseline, Examination, PlainQuantity
+from icepick.core.document.examination import AfterRepair, Baseline, Examination, PlainQuantity
 from icepick.core.document.visit import Unit, Visit, parse_unit, parse_visit
 from icepick.core.document.wording import name
 from icepick.core.examined_run import examined_runs
@@ -47,6 +47,35 @@ def examine(
     Examination
         Pure function of its arguments.
     """
+    found, left = _before_and_after(visit)
+    if left is None:
+        return _examine(found, practice, units, earlier)
+    before, after = (_examine(one, practice, units, earlier) for one in (found, left))
+    of_run = {run.id: run for run in (*before.runs, *after.runs)}
+    return before.model_copy(
+        update={
+            "runs": [of_run[run.id] for run in visit.runs],
+            "next_readings": after.next_readings,
+            "after_repair": AfterRepair(
+                headline=after.headline, verdict=after.verdict, outcome=after.outcome
+            ),
+        }
+    )
+
+
+def _before_and_after(visit: Visit) -> tuple[Visit, Visit | None]:
+    """What was found, and how the unit was left, where both were looked at: the complaint is about what was found."""
+    after = [run for run in visit.runs if run.after_repair]
+    before = [run for run in visit.runs if not run.after_repair]
+    if not after or not (before or visit.recordings):
+        return visit, None
+    return (
+        visit.model_copy(update={"runs": before}),
+        visit.model_copy(update={"runs": after, "recordings": [], "complaint": None}),
+    )
+
+
+def _examine(visit: Visit, practice: Practice, units: UnitSystem, earlier: Sequence[Visit]) -> Examination:
     learned, before = _taught(visit, earlier, practice, units) if earlier else (None, None)
     examined = examined_runs(visit, practice, units, learned)
     trusted = [run.judged() for run in examined]
@@ -94,6 +123,9 @@ def _learned(
 
 
 def _judged(visit: Visit, practice: Practice, units: UnitSystem) -> Judged:
+    # A unit that was mended is as it was left.
+    found, left = _before_and_after(visit)
+    visit = left or found
     runs = [run.judged() for run in examined_runs(visit, practice, units, None)]
     return Judged(visit.unit, runs, believe(runs, visit.complaint))
 

@@ -59,6 +59,7 @@ def records_of(visit: Visit, digest: str, connection: sqlite3.Connection) -> tup
             for one in visit.recordings
         ],
         closings=[],
+        outcomes=[],
     )
 
 
@@ -66,6 +67,7 @@ def _run(run: Run, moment: str, keys: Iterator[str]) -> RunRecord:
     return RunRecord(
         id=run.id,
         mode=run.mode,
+        after_repair=run.after_repair,
         minutes_running=run.minutes_running,
         started_at=run.started_at.isoformat() if run.started_at else None,
         compressor_stage=run.compressor_stage,

@@ -36,6 +36,7 @@ def _run(run: RunRecord) -> dict[str, object]:
     return {
         "id": run.id,
         "mode": run.mode,
+        "after_repair": run.after_repair,
         "minutes_running": run.minutes_running,
         "started_at": run.started_at,
         "compressor_stage": run.compressor_stage,

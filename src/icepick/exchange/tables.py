@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from tempfile import SpooledTemporaryFile
 from typing import Any, Self
 
-from icepick.core.document.record import EntryRecord, LimitsRecord, UnitRecord, VisitRecord
+from icepick.core.document.record import EntryRecord, LimitsRecord, OutcomeRecord, UnitRecord, VisitRecord
 
 Cell = str | float | int | bool | None
 Row = tuple[Cell, ...]
@@ -106,6 +106,7 @@ TABLES = (
             _RUN,
             Column("mode", "string", "The commanded mode: heating, cooling, defrost or off.", True),
             *_CLOCKWORK,
+            Column("after_repair", "boolean", "Made after what was found had been mended.", True),
             Column("removed_at", "datetime", "When it was removed, holding nothing; empty where it stands."),
         ),
         ("visit", "run"),
@@ -200,6 +201,28 @@ TABLES = (
         _OF_A_RECORDING,
     ),
     Table(
+        "outcomes",
+        "What visits came to, each time that was told; the last one of a visit is in force.",
+        (
+            _VISIT,
+            Column(
+                "fault", "string", "What it was in the end; none: nothing was wrong; empty: nobody knows."
+            ),
+            Column(
+                "certainty", "string", "seen: found when looked at by itself; cured: by the repair; guessed."
+            ),
+            Column(
+                "repair", "string", "What the repair did: cured, better, unchanged; none: there was none."
+            ),
+            Column("work", "string", "What was done."),
+            Column("said_fault", "string", "What Icepick had said first before it was known."),
+            Column("said_probability", "number", "With what probability."),
+            *_WRITTEN,
+        ),
+        (),
+        _OF_A_VISIT,
+    ),
+    Table(
         "closings",
         "Every time a visit was closed by a press, or opened again.",
         (_VISIT, Column("closed", "boolean", "true: closed; false: opened again.", True), *_WRITTEN),
@@ -242,7 +265,8 @@ def visit_rows(record: VisitRecord) -> Iterator[tuple[str, Row]]:
     for run in record.runs:
         head = (record.id, run.id)
         clockwork = (run.minutes_running, run.started_at, run.compressor_stage, run.compressor_speed)
-        yield "runs", (*head, run.mode, *clockwork, run.removed.recorded_at if run.removed else None)
+        removed = run.removed.recorded_at if run.removed else None
+        yield "runs", (*head, run.mode, *clockwork, run.after_repair, removed)
         for reading in run.readings:
             yield (
                 "readings",
@@ -259,6 +283,9 @@ def visit_rows(record: VisitRecord) -> Iterator[tuple[str, Row]]:
         for note in run.notes:
             yield "notes", (*head, note.text, note.recorded_at, note.by)
     yield from _recorded(record)
+    for told in record.outcomes:
+        came_to = [told.outcome.get(name) for name in ("fault", "certainty", "repair", "work")]
+        yield "outcomes", (record.id, *_cells(*came_to, *_first(told)), told.recorded_at, told.by)
     for press in record.closings:
         yield "closings", (record.id, press.closed, press.recorded_at, press.by)
 
@@ -276,6 +303,13 @@ def _recorded(record: VisitRecord) -> Iterator[tuple[str, Row]]:
             yield "marks", (*head, one.entry_key, *_mark(plain), *_written(one))
         for mark in one.marks:
             yield "marks", (*head, mark.entry_key, *_mark(mark.mark), *_written(mark))
+
+
+def _first(told: OutcomeRecord) -> Row:
+    """What was said first, and how sure."""
+    for one in _list(told.said.get("ranking"))[:1]:
+        return _cells(one.get("fault"), one.get("probability"))
+    return None, None
 
 
 def _mark(plain: dict[str, Any]) -> Row:

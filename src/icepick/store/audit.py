@@ -41,6 +41,7 @@ _ABOUT = """
                         WHERE older.unit_id = unit_revisions.unit_id AND older.id < unit_revisions.id))
                       FROM unit_revisions JOIN units ON units.id = unit_id JOIN sites ON sites.id = site_id
                       WHERE unit_revisions.id = audit.row)
+    WHEN 'outcome' THEN (SELECT document FROM outcomes WHERE id = audit.row)
     WHEN 'limit' THEN (SELECT json_object('name', name, 'value', value) FROM practice_changes WHERE id = audit.row)
     ELSE (SELECT json_object('account', name) FROM accounts WHERE id = audit.row)
   END""".format(

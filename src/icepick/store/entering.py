@@ -268,6 +268,15 @@ class _VisitComingIn(_Writer):
                 "closings", visit_id=self._visit, closed=int(press.closed), recorded_at=press.recorded_at
             )
             self._sign(press)
+        for told in record.outcomes[len(ours.outcomes) if ours else 0 :]:
+            self._insert(
+                "outcomes",
+                visit_id=self._visit,
+                document=_json(told.outcome),
+                said=_json(told.said),
+                recorded_at=told.recorded_at,
+            )
+            self._sign(told)
 
     def _add_run(self, run: RunRecord, ours: RunRecord | None) -> None:
         if ours is None:
@@ -276,6 +285,7 @@ class _VisitComingIn(_Writer):
                 visit_id=self._visit,
                 key=run.id,
                 mode=run.mode,
+                after_repair=int(run.after_repair),
                 minutes_running=run.minutes_running,
                 started_at=run.started_at,
                 compressor_stage=run.compressor_stage,

@@ -105,6 +105,7 @@ class _Leaving:
                 "runs": self._runs(),
                 "recordings": self._recordings(),
                 "closings": self._closings(),
+                "outcomes": self._outcomes(),
             }
         )
 
@@ -129,6 +130,7 @@ class _Leaving:
             {
                 "id": run["key"],
                 "mode": run["mode"],
+                "after_repair": bool(run["after_repair"]),
                 **{name: run[name] for name in _CLOCKWORK},
                 "added": self._by("run", run["id"]),
                 "changes": [
@@ -170,6 +172,16 @@ class _Leaving:
                 **self._signature(row, "closed" if row["closed"] else "reopened"),
             }
             for row in self._all("SELECT * FROM closings WHERE visit_id = ?")
+        ]
+
+    def _outcomes(self) -> list[dict[str, Any]]:
+        return [
+            {
+                "outcome": json.loads(row["document"]),
+                "said": json.loads(row["said"]),
+                **self._signature(row, "outcome"),
+            }
+            for row in self._all("SELECT * FROM outcomes WHERE visit_id = ?")
         ]
 
     def _all(self, query: str, order: str = "ORDER BY 1") -> list[sqlite3.Row]:

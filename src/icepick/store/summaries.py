@@ -7,7 +7,9 @@ limits it was examined by: a line whose revision or basis is another is not up t
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -214,3 +216,13 @@ def write(
         (row["unit_id"], row["opened_at"], visit_id, revision),
     )
     return [one["visit_id"] for one in later.fetchall()]
+
+
+def lines_of(connection: sqlite3.Connection, visit_ids: Sequence[int]) -> dict[int, dict[str, str]]:
+    """When each of these visits was opened, and where."""
+    rows = connection.execute(
+        """SELECT visit_id, opened_at, site, unit FROM summaries
+           WHERE visit_id IN (SELECT value FROM json_each(?))""",
+        (json.dumps(list(visit_ids)),),
+    )
+    return {row["visit_id"]: {name: row[name] for name in ("opened_at", "site", "unit")} for row in rows}

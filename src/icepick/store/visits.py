@@ -86,14 +86,23 @@ def add_run(
     key: str | None = None,
     minutes_running: float | None = None,
     started_at: datetime | None = None,
+    after_repair: bool = False,
 ) -> AddedRun:
     """Add a run; without a key it is numbered ``run-1``, ``run-2`` …"""
     if key is None:
         (count,) = connection.execute("SELECT count(*) FROM runs WHERE visit_id = ?", (visit_id,)).fetchone()
         key = f"run-{count + 1}"
     cursor = connection.execute(
-        "INSERT INTO runs (visit_id, key, mode, minutes_running, started_at) VALUES (?, ?, ?, ?, ?)",
-        (visit_id, key, mode, minutes_running, started_at.isoformat() if started_at else None),
+        """INSERT INTO runs (visit_id, key, mode, minutes_running, started_at, after_repair)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        (
+            visit_id,
+            key,
+            mode,
+            minutes_running,
+            started_at.isoformat() if started_at else None,
+            int(after_repair),
+        ),
     )
     assert cursor.lastrowid is not None
     return AddedRun(cursor.lastrowid, key)
@@ -153,6 +162,7 @@ def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> N
         key=run.id,
         minutes_running=run.minutes_running,
         started_at=run.started_at,
+        after_repair=run.after_repair,
     ).row
     set_compressor(connection, run_id, run.compressor_stage, run.compressor_speed)
     if run.notes is not None:
@@ -264,6 +274,7 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
             {
                 "id": row["key"],
                 **{name: row[name] for name in _OF_A_RUN},
+                "after_repair": bool(row["after_repair"]),
                 "readings": readings[row["id"]],
                 "observations": observations[row["id"]],
             }

@@ -17,6 +17,7 @@ from icepick.web import (
     handbook,
     health,
     importing,
+    outcomes,
     pages,
     people,
     problems,
@@ -39,6 +40,7 @@ _APIS = (
     visits.api,
     recordings.api,
     records.api,
+    outcomes.api,
 )
 
 

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from typing import Any
 
 from icepick.core.document.stations import station
-from icepick.core.document.words import COMPLAINTS, MARKS, MODES, OBSERVATIONS, QUANTITIES, STAGES
+from icepick.core.document.words import COMPLAINTS, MARKS, MODES, OBSERVATIONS, QUANTITIES, REPAIRS, STAGES
+from icepick.core.handbook.fault_pages import title
 from icepick.core.practice import limit
 from icepick.core.properties.quantities import SYMBOLS, symbol
 
@@ -80,6 +81,12 @@ def _taken_back(of: Callable[[About], str]) -> Callable[[About], str]:
     return lambda about: f"took back {of(about)}"
 
 
+def _outcome(about: About) -> str:
+    fault = about["fault"]
+    was = "nobody knows what it was" if fault is None else f"it was {title(fault)}"
+    return f"told the outcome: {was}; the repair: {REPAIRS[about['repair']]}"
+
+
 def _unit(about: About) -> str:
     return (
         f"{'described anew' if about['anew'] else 'entered in the book'}: {about['label']}, {about['site']}"
@@ -109,6 +116,7 @@ _SAID: dict[str, Callable[[About], str]] = {
     "mark_taken_back": _taken_back(_mark),
     "closed": lambda _: "closed the visit",
     "reopened": lambda _: "opened the visit again",
+    "outcome": _outcome,
     "unit": _unit,
     "limit": _limit,
     "brought_in": lambda about: f"brought in records from {about['said']}",

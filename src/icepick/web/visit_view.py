@@ -11,13 +11,16 @@ from pydantic import AwareDatetime, BaseModel
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.codes import Mode, RunId, SeriesQuantity
 from icepick.core.document.examination import Examination
+from icepick.core.document.outcome import Outcome
 from icepick.core.document.recording import Mark
 from icepick.core.document.visit import Observation, Reading, Visit
+from icepick.core.handbook.fault_pages import title_on
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
 from icepick.store.audit import written_by
 from icepick.store.closing import closing
 from icepick.store.entries import Entry, entries
+from icepick.store.outcomes import outcome_of
 from icepick.store.practice import practice
 from icepick.store.recordings import StoredRecording
 from icepick.web.connection import connection
@@ -36,6 +39,16 @@ class EntryView(BaseModel):
     by: str | None
     reading: Reading | None
     observation: Observation | None
+
+
+class OutcomeView(BaseModel):
+    """What it was in the end; ``title`` names the fault, ``said`` is the headline there was before it was known."""
+
+    outcome: Outcome
+    title: str | None
+    said: str
+    recorded_at: AwareDatetime
+    by: str | None
 
 
 class EarlierLine(BaseModel):
@@ -88,6 +101,7 @@ class VisitView(BaseModel):
     notes_revision: dict[str, int]
     set_aside: list[str]
     earlier: list[EarlierLine]
+    outcome: OutcomeView | None
 
 
 def found_visit(visit_id: int) -> store.StoredVisit:
@@ -118,7 +132,22 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
             "notes_revision": store.notes_revision(connection(), visit_id),
             "set_aside": [in_words(one) for one in found.set_aside],
             "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
+            "outcome": _outcome_view(found),
         }
+    )
+
+
+def _outcome_view(found: store.StoredVisit) -> OutcomeView | None:
+    told = outcome_of(connection(), found.id)
+    if told is None:
+        return None
+    fault = told.outcome.fault
+    return OutcomeView(
+        outcome=told.outcome,
+        title=title_on(found.document.unit, fault, None) if fault else None,
+        said=told.said.headline,
+        recorded_at=datetime.fromisoformat(told.recorded_at),
+        by=told.by,
     )
 
 

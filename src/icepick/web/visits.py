@@ -57,7 +57,10 @@ class Clock(Document):
 
 
 class FirstRun(Clock):
+    """``after_repair``: what was found has been mended, and this is how it was left."""
+
     mode: Mode
+    after_repair: bool = False
 
 
 class NewRun(FirstRun):
@@ -204,7 +207,12 @@ def _open(body: NewVisit) -> int:
 
 def _add_run(visit_id: int, run: FirstRun) -> str:
     return store.add_run(
-        connection(), visit_id, run.mode, minutes_running=run.minutes_running, started_at=run.started_at
+        connection(),
+        visit_id,
+        run.mode,
+        minutes_running=run.minutes_running,
+        started_at=run.started_at,
+        after_repair=run.after_repair,
     ).key
 
 

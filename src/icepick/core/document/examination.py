@@ -501,10 +501,19 @@ class NextReading(Document):
     separates: list[Fault]
 
 
+class AfterRepair(Document):
+    """What is said of the runs made after the repair, by themselves."""
+
+    headline: str
+    verdict: str
+    outcome: Status
+
+
 class Examination(Document):
     """The whole of it. ``headline`` is the few words for a list; ``verdict`` is the headline and at most two sentences
     more. ``station_names`` gives the short name of each station as this unit has it. ``baseline`` is null where no earlier
-    visits were given."""
+    visits were given. Where runs were made after a repair, verdict and ranking are of those before it, ``after_repair`` and
+    the next readings of those after it."""
 
     format: Literal["icepick-examination"] = "icepick-examination"
     version: Literal[1] = 1
@@ -519,6 +528,7 @@ class Examination(Document):
     board: list[BoardLine]
     ranking: list[RankedFault]
     next_readings: list[NextReading]
+    after_repair: AfterRepair | None = None
     changed_limits: dict[str, PlainQuantity]
 
 

@@ -107,6 +107,7 @@ class RunRecord(Clockwork):
 
     id: RunId
     mode: Mode
+    after_repair: bool
     added: Signed | None
     changes: list[ClockworkRecord] = Field(max_length=MOST_PRESSES)
     removed: Signed | None
@@ -131,6 +132,13 @@ class ClosingRecord(Signed):
     closed: bool
 
 
+class OutcomeRecord(Signed):
+    """What it was in the end, and what had been said of it."""
+
+    outcome: Plain
+    said: Plain
+
+
 class VisitRecord(Document):
     """Everything that was written of a visit. ``description`` is the one of the unit's it was made on, counted from 0."""
 
@@ -145,6 +153,7 @@ class VisitRecord(Document):
     runs: list[RunRecord] = Field(max_length=4 * MOST_RUNS)
     recordings: list[RecordingRecord] = Field(max_length=4 * MOST_RECORDINGS)
     closings: list[ClosingRecord] = Field(max_length=MOST_PRESSES)
+    outcomes: list[OutcomeRecord] = Field(max_length=MOST_PRESSES)
 
     @model_validator(mode="after")
     def _ids_differ(self) -> VisitRecord:

@@ -261,7 +261,8 @@ class Observation(Document):
 class Run(Document):
     """One spell in one commanded mode, with its readings in the order they were taken.
 
-    ``compressor_speed`` is in percent of the rated speed.
+    ``compressor_speed`` is in percent of the rated speed. ``after_repair``: made after what was found had been mended; it
+    says how the unit was left, not what was wrong with it.
     """
 
     id: RunId
@@ -270,6 +271,7 @@ class Run(Document):
     started_at: AwareDatetime | None = None
     compressor_stage: CompressorStage | None = None
     compressor_speed: CompressorSpeed | None = None
+    after_repair: bool = False
     readings: list[Reading] = Field(default=[], max_length=MOST_ENTRIES)
     observations: list[Observation] = Field(default=[], max_length=MOST_ENTRIES)
     notes: Text | None = None

@@ -165,6 +165,17 @@ SETTINGS = {
     "limit": "time limit",
 }
 STAGES = {"low": "low stage", "high": "high stage"}
+CERTAINTIES = {
+    "seen": "seen: opened, taken out or measured by itself",
+    "cured": "the repair cured it",
+    "guessed": "a guess",
+}
+REPAIRS = {
+    "cured": "it runs as it should",
+    "better": "better, not right yet",
+    "unchanged": "changed nothing",
+    "none": "none was made",
+}
 COMPRESSORS = {"single": "single speed", "two_stage": "two-stage", "inverter": "inverter"}
 
 WORDS: dict[str, dict[str, str]] = {
@@ -187,6 +198,8 @@ WORDS: dict[str, dict[str, str]] = {
     "defrost": DEFROSTS,
     "compressor": COMPRESSORS,
     "stage": STAGES,
+    "certainty": CERTAINTIES,
+    "repair": REPAIRS,
     "mark": MARKS,
     "spell": SPELLS,
     "started_by": STARTED_BY,
