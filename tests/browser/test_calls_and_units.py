@@ -80,6 +80,7 @@ def test_what_a_closed_visit_refused_goes_once_it_is_opened_again(browser, serve
     expect(refusal).to_have_count(0)
     expect(page.locator(".strip [data-station=discharge_line]")).to_contain_text("162.0")
     page.get_by_role("button", name="close this visit").click()
+    page.get_by_role("button", name="not now").click()
     expect(page.locator("#reading")).to_have_count(0)
     page.get_by_role("link", name="Report").click()
     expect(page.locator(".report header")).to_contain_text("opened again")

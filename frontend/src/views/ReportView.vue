@@ -58,6 +58,7 @@ useKeys({ p: print })
     <div class="tools">
       <BButton variant="primary" aria-keyshortcuts="p" @click="print">Print</BButton>
       <a class="btn btn-secondary" :href="`/api/visits/${id}/document`" :download="`visit-${id}.json`">Visit as a file</a>
+      <a class="btn btn-secondary" :href="`/api/visits/${id}/archive`" download>Its whole record</a>
     </div>
     <header>
       <h1>{{ view.visit.site.name }}</h1>
@@ -74,6 +75,12 @@ useKeys({ p: print })
       </p>
     </header>
     <p class="verdict">{{ view.examination.verdict }}</p>
+    <dl v-if="view.outcome" class="outcome">
+      <dt>What it was</dt><dd>{{ view.outcome.title ?? 'not known' }}<template v-if="view.outcome.outcome.certainty">; {{ catalogue.word('certainty', view.outcome.outcome.certainty) }}</template></dd>
+      <dt>The repair</dt><dd>{{ catalogue.word('repair', view.outcome.outcome.repair) }}</dd>
+      <template v-if="view.outcome.outcome.work"><dt>Work done</dt><dd>{{ view.outcome.outcome.work }}</dd></template>
+      <template v-if="view.examination.after_repair"><dt>After it</dt><dd>{{ view.examination.after_repair.verdict }}</dd></template>
+    </dl>
     <ul v-if="likely.length" class="likely">
       <li v-for="one in likely" :key="one.fault">
         <b>{{ one.title }} {{ percent(one.probability) }}</b><template v-if="one.for.length"> for: {{ one.for.join('; ') }}.</template>
@@ -125,6 +132,15 @@ header p {
   border-left-width: 6px;
   font-size: 1.1rem;
   font-weight: 600;
+}
+.outcome {
+  display: grid;
+  grid-template-columns: max-content minmax(0, 1fr);
+  gap: 0 0.8rem;
+  margin: 0 0 0.6rem;
+}
+.outcome dd {
+  margin: 0;
 }
 .likely {
   margin: 0 0 0.6rem;

@@ -35,7 +35,7 @@ const FEW = 20
       <div class="beside">
         <section class="panel" aria-labelledby="bands-title">
           <h2 id="bands-title">When it was said so surely, was it so?</h2>
-          <table class="table">
+          <div class="frame" tabindex="0" role="region" aria-label="By how surely it was said"><table class="table">
             <thead><tr><th scope="col">Said first with</th><th scope="col" class="number">It was so</th><th scope="col">The true share, nineteen times in twenty, and what was said (▾)</th></tr></thead>
             <tbody>
               <tr v-for="one in scores.bands" :key="one.low">
@@ -44,7 +44,7 @@ const FEW = 20
                 <td><ShareBar :share="one.came" :said="one.said" /></td>
               </tr>
             </tbody>
-          </table>
+          </table></div>
         </section>
         <section class="panel" aria-labelledby="misses-title">
           <h2 id="misses-title">Where we were wrong</h2>
@@ -59,7 +59,7 @@ const FEW = 20
       </div>
       <section class="panel" aria-labelledby="faults-title">
         <h2 id="faults-title">Fault by fault</h2>
-        <div class="frame" tabindex="0" role="region" aria-labelledby="faults-title">
+        <div class="frame" tabindex="0" role="region" aria-label="By fault">
           <table class="table">
             <thead><tr><th scope="col">Fault</th><th scope="col" class="number">It was</th><th scope="col" class="number">By what was said</th><th scope="col" class="number">Said first where it was</th><th scope="col" class="number">Right when said first</th><th scope="col"><span class="visually-hidden">Share that was right</span></th></tr></thead>
             <tbody>
@@ -130,6 +130,8 @@ thead .number {
   white-space: normal;
 }
 .frame {
+  /* What is there for readers of screens alone stays inside. */
+  position: relative;
   overflow: auto;
 }
 ul {

@@ -63,7 +63,7 @@ function tell() {
 </script>
 
 <template>
-  <BModal v-model="open" title="What it was in the end" no-footer no-animation lazy unmount-lazy centered focus="outcome-fault">
+  <BModal v-model="open" title="What it was in the end" title-tag="h2" no-footer no-animation lazy unmount-lazy centered focus="outcome-fault">
     <form class="fields" @submit.prevent="tell">
       <div><label for="outcome-fault">It was</label><BFormSelect id="outcome-fault" v-model="draft.fault" :options="faults" /></div>
       <div><label for="outcome-repair">The repair</label><BFormSelect id="outcome-repair" v-model="draft.repair" :options="options('repair')" /></div>
