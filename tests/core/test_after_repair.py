@@ -51,3 +51,12 @@ def test_a_repaired_unit_teaches_what_it_is_like_now():
     )
     assert not broken.used
     assert mended.used, mended.why
+
+
+def test_a_recording_is_of_what_was_found():
+    defrost = VISITS["toll-bridge"]
+    left = [run.model_copy(update={"after_repair": True}) for run in SOUND["heating"].runs]
+    found, mended = examine(defrost), examine(defrost.model_copy(update={"runs": [*defrost.runs, *left]}))
+    assert (mended.ranking, mended.recordings) == (found.ranking, found.recordings)
+    assert "Defrost does not start" in mended.headline
+    assert "Defrost" not in mended.after_repair.verdict

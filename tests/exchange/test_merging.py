@@ -239,3 +239,14 @@ def test_the_audit_says_who_brought_it_in_and_who_wrote_it(two):
     assert (last.what, last.about["said"]) == ("brought_in", "theirs.db.zip")
     assert written_by(ours, 1) == {}
     assert closedness(ours, 1).closed_at == closedness(theirs, 1).closed_at
+
+
+def test_twins_stay_two(two):
+    ours, theirs = two
+    for db in two:
+        for _ in range(2):
+            called_on(db)
+    done = entered(ours, taken_out(theirs))
+    assert done.units == {"behind": 2}
+    assert len(all_units(ours)) == 2
+    assert sorted(visit.unit_id for visit in all_visits(ours)) == [1, 1, 2, 2]
