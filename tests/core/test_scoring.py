@@ -1,5 +1,7 @@
 """How often verdicts were right."""
 
+import json
+
 import pytest
 from scipy.stats import binomtest
 
@@ -81,8 +83,6 @@ def test_what_was_said_is_held_to_what_it_was():
     ],
 )
 def test_an_outcome_that_contradicts_itself_is_refused(told, sentence):
-    import json
-
     with pytest.raises(InvalidDocumentError, match=sentence):
         parse(Outcome, json.dumps(told))
 

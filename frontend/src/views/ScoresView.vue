@@ -74,7 +74,7 @@ const FEW = 20
             </tbody>
           </table>
         </div>
-        <p class="quiet">“By what was said” adds up the probabilities of a fault over all visits: where it stays well below what it was, the fault is told too seldom; where it is well above, too often.</p>
+        <p class="quiet">“By what was said” adds up the probabilities of a fault over all visits: where it stays far below what it was, the fault is told too seldom; where it is far above, too often.</p>
       </section>
     </template>
   </div>
