@@ -186,7 +186,8 @@ def main() -> None:
         )
         said = Said.of(examine(visit, earlier=before[-MOST_EARLIER:]))
         told[name] = {"outcome": outcome.model_dump(), "said": said.model_dump()}
-    OUT.write_text(json.dumps(told, indent=1, ensure_ascii=False) + "\n", "utf-8")
+    lines = [f"{json.dumps(name)}: {json.dumps(one, ensure_ascii=False)}" for name, one in told.items()]
+    OUT.write_text("{\n" + ",\n".join(lines) + "\n}\n", "utf-8")
 
 
 if __name__ == "__main__":

@@ -12,6 +12,16 @@ MEASURE = Path(__file__).with_name("geometry.js").read_text("utf-8")
 PICTURES = ("1", "2", "3", "4", "5", "6", "7", "8", "9", "0", "d")
 
 
+def misplaced(page, where=""):
+    """What is wrong with the view on a page, at every width."""
+    wrong = []
+    for width, height in WIDTHS.items():
+        page.set_viewport_size({"width": width, "height": height})
+        page.wait_for_timeout(200)
+        wrong += [f"{where} at {width}: {one}" for one in page.evaluate(MEASURE, [11, 44])]
+    return wrong
+
+
 def places(page):
     """Where to look: an address, and what to press there."""
     library, shed, ice, weir, office = (
@@ -57,10 +67,6 @@ def test_nothing_is_too_small_cut_or_over_something_else(browser, demo):
         for key in keys:
             page.keyboard.press("Escape")
             page.keyboard.press(key)
-        for width, height in WIDTHS.items():
-            page.set_viewport_size({"width": width, "height": height})
-            page.wait_for_timeout(200)
-            found = page.evaluate(MEASURE, [11, 44])
-            wrong += [f"{address} {''.join(keys)} at {width}: {one}" for one in found]
+        wrong += misplaced(page, f"{address} {''.join(keys)}")
     page.context.close()
     assert not wrong, "\n".join(wrong)

@@ -4,7 +4,7 @@ import re
 
 import pytest
 from playwright.sync_api import expect
-from test_geometry import MEASURE, WIDTHS
+from test_geometry import misplaced
 
 from archives import many
 from conftest import barriers, open_page
@@ -35,12 +35,7 @@ def test_a_book_moves_to_another_machine(browser, server, taken_out):
     expect(page.get_by_text("51 new here")).to_be_visible()
     assert page.request.get("/api/visits").json()["found"] == 0
     assert barriers(page) == []
-    wrong = []
-    for width, height in WIDTHS.items():
-        page.set_viewport_size({"width": width, "height": height})
-        page.wait_for_timeout(200)
-        wrong += [f"at {width}: {one}" for one in page.evaluate(MEASURE, [11, 44])]
-    assert wrong == []
+    assert misplaced(page) == []
     # Loaded again, the window goes on with what was looked at.
     page.reload()
     page.get_by_role("button", name="Enter 51 visits").click()

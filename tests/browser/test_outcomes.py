@@ -1,7 +1,7 @@
 """A call is closed, what it was is told, and the page of how often we were right counts it."""
 
 from playwright.sync_api import expect
-from test_geometry import MEASURE, WIDTHS
+from test_geometry import misplaced
 
 from conftest import at_work, barriers, open_page, visit_at
 
@@ -42,9 +42,4 @@ def test_a_call_is_repaired_closed_and_scored(browser, demo):
     expect(page.get_by_text(f"Of {before + 1} visits it is known what it was.")).to_be_visible()
     expect(page.get_by_role("link", name="Toll House, Toll house, office")).to_be_visible()
     assert barriers(page) == []
-    wrong = []
-    for width, height in WIDTHS.items():
-        page.set_viewport_size({"width": width, "height": height})
-        page.wait_for_timeout(200)
-        wrong += [f"at {width}: {one}" for one in page.evaluate(MEASURE, [11, 44])]
-    assert wrong == []
+    assert misplaced(page) == []

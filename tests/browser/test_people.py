@@ -5,7 +5,7 @@ import shutil
 
 import pytest
 from playwright.sync_api import Page, expect
-from test_geometry import MEASURE, WIDTHS
+from test_geometry import misplaced
 from test_walk import start_call, type_readings
 
 from conftest import Server, barriers, open_page
@@ -175,10 +175,7 @@ def test_the_first_account_and_those_it_makes(browser, tmp_path):
     for path in ("/people", "/people/audit", "/calls"):
         page.goto(path)
         expect(page.locator("main:visible h1").first).to_be_visible()
-        for width, height in WIDTHS.items():
-            page.set_viewport_size({"width": width, "height": height})
-            page.wait_for_timeout(200)
-            wrong += [f"{path} at {width}: {one}" for one in page.evaluate(MEASURE, [11, 44])]
+        wrong += misplaced(page, path)
     assert wrong == []
     page.goto("/people")
     page.get_by_role("button", name="Sign out").click()

@@ -6,7 +6,7 @@ import sys
 import time
 from contextlib import closing
 from io import BytesIO
-from threading import Thread
+from threading import Event, Thread
 from zipfile import ZipFile
 
 import pytest
@@ -15,6 +15,7 @@ from test_door import signed_in
 
 from archives import files_of, many, new_book, packed_again, taken_out
 from icepick.demo import load_demo
+from icepick.exchange import coming
 from icepick.store import database
 from icepick.store.database import connect, writing
 from icepick.web import create_app
@@ -142,6 +143,29 @@ def test_a_thousand_visits_stopped_in_the_middle_leave_nothing(client, thousand)
     one = followed(client, one)
     assert one["state"] == "done"
     assert rows(client)["visits"] == before["visits"] + 1000
+
+
+def test_who_stops_it_too_late_is_told_so(client, tarnwick, monkeypatch):
+    one = followed(client, sent(client, tarnwick))
+    nearly, go_on = Event(), Event()
+    note = coming.note
+
+    def held_up(*said):
+        nearly.set()
+        assert go_on.wait(10)
+        note(*said)
+
+    monkeypatch.setattr(coming, "note", held_up)
+    client.post(f"/api/imports/{one['id']}/entry", json={})
+    assert nearly.wait(10)
+    refused = client.delete(f"/api/imports/{one['id']}")
+    go_on.set()
+    assert (refused.status_code, refused.json["detail"]) == (
+        409,
+        "It was too late to stop it: all of it is entered.",
+    )
+    assert followed(client, one)["state"] == "done"
+    assert rows(client)["visits"] == 51
 
 
 def test_an_import_that_is_killed_leaves_nothing(tmp_path, thousand):

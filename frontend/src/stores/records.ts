@@ -1,13 +1,14 @@
 // Records that are brought in: sent in parts, looked at by the server, and entered when that is wanted.
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { ask, client } from '../api/client'
+import { ask, client, Refused } from '../api/client'
 import type { ImportView } from '../api/types'
 import { forget, keep, kept } from './shelf'
 
 /** The import this window follows, also after it was loaded again. */
 const SHELF = 'icepick.import'
 const ASK_AGAIN_MS = 400
+const TOO_LATE = 409
 
 const path = ({ id }: { id: string }) => ({ params: { path: { name: id } } })
 const sendPart = (one: ImportView, at: number, part: Blob) =>
@@ -24,6 +25,8 @@ export const useRecords = defineStore('records', () => {
   const now = shallowRef<ImportView | null>(null)
   const busy = computed(() => ['arriving', 'looking', 'entering'].includes(now.value?.state ?? ''))
 
+  let stopping = false
+
   function show(one: ImportView | null) {
     now.value = one
     if (one) keep(SHELF, one.id)
@@ -35,7 +38,11 @@ export const useRecords = defineStore('records', () => {
     while (now.value && busy.value) {
       const { id } = now.value
       await new Promise((done) => setTimeout(done, ASK_AGAIN_MS))
-      const answer = await ask(client.GET('/api/imports/{name}', path({ id })))
+      const answer = await ask(client.GET('/api/imports/{name}', path({ id }))).catch((error: unknown) => {
+        // What is being stopped may be gone by now.
+        if (!stopping) throw error
+      })
+      if (!answer) return
       if (now.value?.id === id) show(answer)
     }
   }
@@ -60,8 +67,17 @@ export const useRecords = defineStore('records', () => {
   /** Stop it, or put it away; nothing of it is entered, if it was not done. */
   async function leave() {
     const one = now.value
-    show(null)
-    if (one) await ask(client.DELETE('/api/imports/{name}', path(one))).catch(() => undefined)
+    if (!one) return
+    stopping = true
+    try {
+      await ask(client.DELETE('/api/imports/{name}', path(one)))
+    } catch (error) {
+      // Too late: it is shown to its end. What is gone already, or can't be asked for, is let go here.
+      if (error instanceof Refused && error.details.status === TOO_LATE) throw error
+    } finally {
+      stopping = false
+    }
+    if (now.value?.id === one.id) show(null)
   }
 
   /** Go on with what was followed before this window was loaded again. */

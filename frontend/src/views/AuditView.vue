@@ -44,7 +44,7 @@ const narrow = (now: { visit?: number | null; account?: number | null }) => {
 </script>
 
 <template>
-  <div class="audit">
+  <div class="page">
     <h1>Audit</h1>
     <div class="asked">
       <label for="audit-account">By</label>
@@ -77,14 +77,6 @@ const narrow = (now: { visit?: number | null; account?: number | null }) => {
 </template>
 
 <style scoped>
-.audit {
-  padding: 1rem;
-  overflow: auto;
-}
-h1 {
-  font-size: 1.25rem;
-  margin-bottom: 0.6rem;
-}
 h2 {
   margin: 0.9rem 0 0.2rem;
 }

@@ -15,7 +15,7 @@ onMounted(() => session.may('people') && attempt(people.load))
 </script>
 
 <template>
-  <div class="people">
+  <div class="page">
     <h1>People</h1>
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
     <div class="beside">
@@ -30,14 +30,6 @@ onMounted(() => session.may('people') && attempt(people.load))
 </template>
 
 <style scoped>
-.people {
-  padding: 1rem;
-  overflow: auto;
-}
-h1 {
-  font-size: 1.25rem;
-  margin-bottom: 0.6rem;
-}
 .beside {
   display: grid;
   grid-template-columns: minmax(0, 24rem) minmax(0, 44rem);

@@ -44,7 +44,7 @@ const changes = computed(() => {
 </script>
 
 <template>
-  <div class="records">
+  <div class="page">
     <h1>Records</h1>
     <p v-if="!session.may('records')" class="quiet">{{ session.refusal('records', 'a lead takes all records out and brings others in') }}</p>
     <div v-else class="beside">
@@ -85,14 +85,6 @@ const changes = computed(() => {
 </template>
 
 <style scoped>
-.records {
-  padding: 1rem;
-  overflow: auto;
-}
-h1 {
-  font-size: 1.25rem;
-  margin-bottom: 0.6rem;
-}
 h2 {
   font-size: 1.1rem;
   margin-bottom: 0.4rem;

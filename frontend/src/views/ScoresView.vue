@@ -3,6 +3,7 @@
 import { computed, onMounted } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useAttempt } from '../composables/useAttempt'
+import LazyDetails from '../shell/LazyDetails.vue'
 import ShareBar from '../scores/ShareBar.vue'
 import { useScores } from '../stores/scores'
 import { dayOf } from '../walk/figures'
@@ -17,10 +18,11 @@ const sure = (probability: number) => percent(Math.min(probability, 0.99))
 /** No wider than it has to be: a band that ends at 100 % says so. */
 const band = (low: number, high: number) => (high === 1 ? `${percent(low)} and more` : low === 0 ? `below ${percent(high)}` : `${Math.round(low * 100)} to ${percent(high)}`)
 const FEW = 20
+const misses = computed(() => (scores.value?.visits ?? []).filter((one) => one.place !== 1))
 </script>
 
 <template>
-  <div class="scores">
+  <div class="page">
     <h1>How often we were right</h1>
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
     <template v-if="scores && !scores.scored">
@@ -48,9 +50,9 @@ const FEW = 20
         </section>
         <section class="panel" aria-labelledby="misses-title">
           <h2 id="misses-title">Where we were wrong</h2>
-          <p v-if="!scores.misses.length">Nowhere, as far as it is known.</p>
+          <p v-if="!misses.length">Nowhere, as far as it is known.</p>
           <ul v-else>
-            <li v-for="one in scores.misses" :key="one.visit">
+            <li v-for="one in misses" :key="one.visit">
               <RouterLink :to="{ name: 'walk', params: { id: one.visit } }">{{ one.site }}, {{ one.unit }}</RouterLink> <span class="quiet">{{ dayOf(one.opened_at) }}</span><br />
               it was <strong>{{ one.was }}</strong><template v-if="one.place">, {{ one.place === 2 ? 'second' : one.place === 3 ? 'third' : `number ${one.place}` }} of what was said</template><template v-else>, which was not thought of</template>; said first: {{ one.said }}, {{ sure(one.probability) }}
             </li>
@@ -74,6 +76,14 @@ const FEW = 20
             </tbody>
           </table>
         </div>
+        <LazyDetails>
+          <template #summary><summary>the {{ scores.scored }} visits that count</summary></template>
+          <ul>
+            <li v-for="one in scores.visits" :key="one.visit">
+              <RouterLink :to="{ name: 'walk', params: { id: one.visit } }">{{ one.site }}, {{ one.unit }}</RouterLink> <span class="quiet">{{ dayOf(one.opened_at) }}</span>: said {{ one.said }}, {{ sure(one.probability) }}; it was {{ one.was }}
+            </li>
+          </ul>
+        </LazyDetails>
         <p class="quiet">“By what was said” adds up the probabilities of a fault over all visits: where it stays far below what it was, the fault is told too seldom; where it is far above, too often.</p>
       </section>
     </template>
@@ -81,14 +91,6 @@ const FEW = 20
 </template>
 
 <style scoped>
-.scores {
-  padding: 1rem;
-  overflow: auto;
-}
-h1 {
-  font-size: 1.25rem;
-  margin-bottom: 0.6rem;
-}
 h2 {
   font-size: 1.1rem;
   margin-bottom: 0.4rem;

@@ -9,6 +9,7 @@ from __future__ import annotations
 import lzma
 import zipfile
 import zlib
+from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 from hashlib import sha256
@@ -79,7 +80,7 @@ class Archive:
             )
         names = [entry.filename for entry in entries]
         if len(set(names)) != len(names):
-            twice = next(name for name in names if names.count(name) > 1)
+            ((twice, _),) = Counter(names).most_common(1)
             raise ArchiveError(f"Two of its files are called {twice}.")
         if any(entry.flag_bits & 1 for entry in entries):
             raise ArchiveError("It is encrypted; unpack it and pack it again without a password.")

@@ -17,8 +17,9 @@ from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.record import LimitsRecord, UnitRecord, VisitRecord, record_schema
 from icepick.core.document.visit import visit_schema
 from icepick.exchange.archive import LIMITS, MANIFEST, UNITS, VISITS, FileLine, Holds, Manifest
+from icepick.exchange.dictionary import data_package
 from icepick.exchange.standing import standing
-from icepick.exchange.tables import Written, data_package, limit_rows, unit_rows, visit_rows
+from icepick.exchange.tables import Written, limit_rows, unit_rows, visit_rows
 from icepick.store.database import at_one_moment, now
 from icepick.store.leaving import limits_record, unit_ids, unit_of, unit_record, visit_ids, visit_record
 

@@ -43,6 +43,7 @@ class Import:
     coming: Coming | None = None
     trouble: str | None = None
     stopped: Event = field(default_factory=Event)
+    past_stopping: bool = False
 
 
 class Imports:
@@ -66,8 +67,10 @@ class Imports:
     def begin(self, name: str, size: int) -> Import | None:
         """Make room for what is to arrive; None while another is being entered. One that was only looked at gives way."""
         with self._lock:
-            if self._now is not None and not self._let_go(self._now):
-                return None
+            if self._now is not None:
+                if self._now.state == "entering":
+                    return None
+                self._let_go(self._now)
             own = token_hex(8)
             place = self._database.with_name(f"{self._database.name}.import-{own}")
             make_private(place)
@@ -98,19 +101,21 @@ class Imports:
             )
             return True
 
-    def forget(self, one: Import) -> None:
-        """Stop it, whatever it is at; nothing of it stays behind."""
+    def forget(self, one: Import) -> bool:
+        """Stop it, whatever it is at; nothing of it stays behind. Whether it was not too late for that."""
         with self._lock:
-            if self._let_go(one, stop=True) and self._now is one:
+            if one.state == "entering" and one.past_stopping:
+                return False
+            self._let_go(one)
+            if self._now is one:
                 self._now = None
+            return True
 
-    def _let_go(self, one: Import, *, stop: bool = False) -> bool:
-        if one.state == "entering" and not stop:
-            return False
+    def _let_go(self, one: Import) -> None:
         one.stopped.set()
+        # Who works on it puts it away.
         if one.state not in ("looking", "entering"):
             one.place.unlink(missing_ok=True)
-        return True
 
     def _go(
         self,
@@ -122,31 +127,33 @@ class Imports:
     ) -> None:
         def step(done: int, of: int) -> None:
             one.done, one.of = done, of
-            if one.stopped.is_set():
-                raise StoppedError
+            with self._lock:
+                if one.stopped.is_set():
+                    raise StoppedError
+                # From here on it is entered, whatever anybody presses.
+                one.past_stopping = one.state == "entering" and done == of
 
         def run() -> None:
             acting.set(account)
+            state, trouble, found = then, None, one.coming
             try:
                 with closing(connect(self._database)) as db, source(one.place, db) as records:
                     found = work(db, records, step)
                 if one.coming:
                     # Counted when it was looked at.
                     found.unusable = one.coming.unusable
-                one.coming = found
-                one.state = then
             except ArchiveError as error:
-                one.state, one.trouble = "refused", str(error)
+                state, trouble = "refused", str(error)
             except StoppedError:
-                one.state, one.trouble = "failed", "Stopped; nothing of it was entered."
+                state, trouble = "failed", "Stopped; nothing of it was entered."
             except Exception:
                 _log.exception("%s can't be brought in", one.name)
-                one.state, one.trouble = (
-                    "failed",
-                    "It can't be brought in; nothing of it was entered. See the log.",
-                )
-            if one.state != "looked" or one.stopped.is_set():
-                one.place.unlink(missing_ok=True)
+                state, trouble = "failed", "It can't be brought in; nothing of it was entered. See the log."
+            # In one piece: whoever asks in between must not enter what is being put away.
+            with self._lock:
+                if state != "looked" or one.stopped.is_set():
+                    one.place.unlink(missing_ok=True)
+                one.coming, one.trouble, one.state = found, trouble, state
             wake()
 
         Thread(target=run, name="import", daemon=True).start()

@@ -40,9 +40,9 @@ class FaultScoreView(BaseModel):
     was: int
 
 
-class Miss(BaseModel):
-    """A visit at which something else was said first than what it was; ``place`` is where the truth stood in the ranking,
-    null where it was not in it."""
+class ScoredVisit(BaseModel):
+    """A visit that counts: what was said first and what it was; ``place`` is where the truth stood in the ranking, null where
+    it was not in it."""
 
     visit: int
     opened_at: AwareDatetime
@@ -65,7 +65,7 @@ class ScoreView(BaseModel):
     expected: float
     bands: list[Band]
     faults: list[FaultScoreView]
-    misses: list[Miss]
+    visits: list[ScoredVisit]
 
 
 @api.endpoint(
@@ -95,7 +95,7 @@ def get_scores() -> ScoreView:
         expected=found.expected,
         bands=found.bands,
         faults=[FaultScoreView(title=title(one.fault), **one.model_dump()) for one in found.faults],
-        misses=_misses([(one, scored) for one, scored in known if scored.place != 1]),
+        visits=_visits(known),
     )
 
 
@@ -104,10 +104,10 @@ def _scored(one: ToldOutcome) -> Scored | None:
     return Scored(ranking, truth) if truth is not None and ranking else None
 
 
-def _misses(missed: list[tuple[ToldOutcome, Scored]]) -> list[Miss]:
-    lines = lines_of(connection(), [one.visit_id for one, _ in missed])
+def _visits(known: list[tuple[ToldOutcome, Scored]]) -> list[ScoredVisit]:
+    lines = lines_of(connection(), [one.visit_id for one, _ in known])
     return [
-        Miss.model_validate(
+        ScoredVisit.model_validate(
             {
                 "visit": one.visit_id,
                 **lines[one.visit_id],
@@ -117,6 +117,6 @@ def _misses(missed: list[tuple[ToldOutcome, Scored]]) -> list[Miss]:
                 "place": scored.place,
             }
         )
-        for one, scored in missed
+        for one, scored in known
         if one.visit_id in lines
     ]

@@ -165,7 +165,8 @@ def enter_import(name: str, body: Enter) -> ImportView:
 @api.endpoint("delete", "/imports/<name>", gives=Forgotten, needs="records")
 def stop_import(name: str) -> Forgotten:
     """Stop an import; nothing of it is entered, if it was not done."""
-    imports().forget(_import(name))
+    if not imports().forget(_import(name)):
+        raise problem(409, "It was too late to stop it: all of it is entered.")
     return Forgotten(id=name)
 
 
