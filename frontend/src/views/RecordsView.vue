@@ -105,6 +105,9 @@ code {
 .name {
   overflow-wrap: anywhere;
 }
+.file {
+  align-content: center;
+}
 .file:focus-within {
   outline: 3px solid var(--focus, currentcolor);
   outline-offset: 2px;

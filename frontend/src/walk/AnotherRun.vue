@@ -51,8 +51,16 @@ function gone() {
   gap: 0.4rem;
 }
 .repaired {
+  display: flex;
+  gap: 0.6rem;
+  align-items: center;
   min-height: var(--target);
-  align-content: center;
+  margin: 0;
+  padding: 0;
+}
+.repaired :deep(input) {
+  flex: none;
+  float: none;
   margin: 0;
 }
 </style>
