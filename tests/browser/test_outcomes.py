@@ -41,5 +41,7 @@ def test_a_call_is_repaired_closed_and_scored(browser, demo):
     page.get_by_role("link", name="how often we were right").click()
     expect(page.get_by_text(f"Of {before + 1} visits it is known what it was.")).to_be_visible()
     expect(page.get_by_role("link", name="Toll House, Toll house, office")).to_be_visible()
+    page.get_by_text(f"the {before + 1} visits that count").click()
+    expect(page.get_by_role("link", name="Signal Box, Signal box")).to_have_count(2)
     assert barriers(page) == []
     assert misplaced(page) == []

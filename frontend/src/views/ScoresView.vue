@@ -124,6 +124,11 @@ td {
 thead th {
   font-weight: 650;
 }
+summary {
+  min-height: var(--target);
+  align-content: center;
+  cursor: pointer;
+}
 .number {
   text-align: right;
   white-space: nowrap;
