@@ -4,8 +4,11 @@ import json
 from contextlib import closing
 from dataclasses import replace
 from hashlib import sha256
+from io import BytesIO
 from pathlib import Path
 from zipfile import ZIP_DEFLATED, ZipFile
+
+from PIL import Image
 
 from icepick.exchange.coming import bring_in, look, source
 from icepick.exchange.leaving import Wanted, archive_of
@@ -33,6 +36,13 @@ def files_of(archive):
         found = {name: packed.read(name) for name in packed.namelist()}
     manifest = json.loads(found.pop("manifest.json"))
     return found, {**manifest, "made_at": None}
+
+
+def picture(shade=0, size=(12, 8), kind="PNG", **more):
+    """A picture as a file holds it."""
+    out = BytesIO()
+    Image.new("RGB", size, (shade % 256, shade // 4 % 256, 90)).save(out, kind, **more)
+    return out.getvalue()
 
 
 def looked_at(db, archive):
@@ -72,7 +82,7 @@ def many(archive, count):
     def multiply(files):
         (first, *others) = [name for name in files if name.startswith("records/visits/")]
         text = files.pop(first).decode()
-        for name in [*others, *[name for name in files if name.startswith("visits/")]]:
+        for name in [*others, *[name for name in files if name.startswith(("visits/", "photos/"))]]:
             del files[name]
         known = json.loads(text)
         manifest = json.loads(files["manifest.json"]) | {"visits": count}

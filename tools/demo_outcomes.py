@@ -12,7 +12,7 @@ from icepick.demo import demo_names, demo_visits
 
 OUT = Path(__file__).parents[1] / "src/icepick/demo/outcomes.json"
 CAME_TO = (
-    # visit, fault, certainty, repair, work
+    # visit, fault, certainty, repair, work, the same in plain words
     (
         "mill-line",
         "liquid_line_restriction",
@@ -34,6 +34,7 @@ CAME_TO = (
         "seen",
         "cured",
         "Sensing bulb hung loose; strapped at four o'clock and insulated.",
+        "A sensor had come loose from its pipe; we fastened it and wrapped it up.",
     ),
     (
         "bandstand-airflow",
@@ -178,11 +179,17 @@ CAME_TO = (
 def main() -> None:
     visits = dict(zip(demo_names(), (visit for _, visit in demo_visits()), strict=True))
     told = {}
-    for name, fault, certainty, repair, work in CAME_TO:
+    for name, fault, certainty, repair, work, *plainly in CAME_TO:
         visit = visits[name]
         before = [one for one in list(visits.values())[: list(visits).index(name)] if one.unit == visit.unit]
         outcome = Outcome.model_validate(
-            {"fault": fault, "certainty": certainty, "repair": repair, "work": work}
+            {
+                "fault": fault,
+                "certainty": certainty,
+                "repair": repair,
+                "work": work,
+                "for_customer": plainly[0] if plainly else None,
+            }
         )
         said = Said.of(examine(visit, earlier=before[-MOST_EARLIER:]))
         told[name] = {"outcome": outcome.model_dump(), "said": said.model_dump()}

@@ -125,7 +125,7 @@ SCHOOL = unit(
     "School, music room", "split", "R-22", compressor={"kind": "single", "rated_current": quantity(15.0, "A")}
 )
 SAIL_LOFT = unit("Sail loft, upstairs", "split", "R-410A")
-TOLL_HOUSE = unit("Toll house, office", "split", "R-454B")
+TOLL_HOUSE = unit("Toll house, office", "split", "R-454B", model="made up, 30", serial="TW-0042")
 MILL = unit(
     "Mill museum, exhibition",
     "split",

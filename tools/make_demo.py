@@ -403,6 +403,11 @@ def metering() -> dict[str, tuple[str, Any]]:
                     run_id="run-1", observations=[{"code": "bulb_loose"}]
                 ),
                 heating(toll, 23).run(run_id="run-2", gauges=False),
+                cooling(toll, 42, subcooling=9).run(
+                    run_id="run-3",
+                    after_repair=True,
+                    notes="Bulb strapped at four o'clock and insulated; superheat holds.",
+                ),
             ),
         ),
     }

@@ -10,10 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from archives import entered, files_of, taken_out
+from archives import entered, files_of, picture, taken_out
 from builders import SPLIT_UNIT
 from icepick.core.document.outcome import Outcome, Said, SaidOfFault
+from icepick.core.document.photo import Photo
 from icepick.core.document.recording import Mark, Recording
+from icepick.core.document.shop import Shop
 from icepick.core.document.visit import Observation, Reading, Site, Unit
 from icepick.store.accounts import make_account
 from icepick.store.closing import close, reopen
@@ -21,8 +23,12 @@ from icepick.store.closing import closing as closedness
 from icepick.store.database import acting, connect, prepare, writing
 from icepick.store.entries import add_observation, add_reading, set_notes, withdraw
 from icepick.store.outcomes import tell
+from icepick.store.photo_files import PhotoFiles
+from icepick.store.photos import add_photo
+from icepick.store.pictures import made_ready
 from icepick.store.practice import change
 from icepick.store.recordings import add_mark, add_recording
+from icepick.store.shop import name_shop
 from icepick.store.units import add_unit, find_unit, revise_unit
 from icepick.store.visits import (
     HoldsSomethingError,
@@ -48,8 +54,10 @@ TABLES = [
     "marks",
     "closings",
     "outcomes",
+    "photos",
     "removed_runs",
     "practice_changes",
+    "shop_changes",
     "hands",
 ]
 
@@ -211,10 +219,29 @@ class Hand:
             )
             tell(self.db, self.visits[which % len(self.visits)], came_to, before)
 
+    def photo(self, which, said):
+        if self.visits:
+            kept = made_ready(picture(which), "frost.png")
+            PhotoFiles.of(self.db).put(kept.content)
+            caption = " ".join(said.split()) or None
+            photo = Photo(
+                about="frost", caption=caption, sha256=kept.sha256, width=kept.width, height=kept.height
+            )
+            add_photo(self.db, self.visits[which % len(self.visits)], photo, self.key())
+            self.entries.append(self.key())
+
+    def shop(self, which, said):
+        name_shop(self.db, Shop(name=" ".join(said.split()), license=f"no. {which % 3}"))
+
     def limit(self, which, _said):
         change(self.db, "settling_time", (None, 12.0, 15.5)[which % 3])
 
 
+OF_THE_BOOK = [
+    (kind, f"{folder}/{what}")
+    for folder, kind in (("records", "json"), ("tables", "csv"))
+    for what in ("limits", "shop")
+]
 DOES = [
     "revise",
     "visit",
@@ -231,6 +258,8 @@ DOES = [
     "remove",
     "limit",
     "tell",
+    "photo",
+    "shop",
     "reading",
     "see",
     "unit",
@@ -273,9 +302,9 @@ def test_a_book_that_went_on_is_followed_and_an_older_archive_changes_nothing(em
             hand.do(step)
         new = taken_out(here)
         assert "parted" not in entered(there, new).visits
-        without = {"records/limits.json", "tables/limits.csv"}
+        without = {f"{where}.{kind}" for kind, where in OF_THE_BOOK}
         (ours, _), (theirs, _) = files_of(taken_out(there)), files_of(new)
-        # Limits that stood there already are that shop's own.
+        # Limits and a name that stood there already are that shop's own.
         assert {n: f for n, f in ours.items() if n not in without} == {
             n: f for n, f in theirs.items() if n not in without
         }

@@ -5,6 +5,7 @@ from hypothesis import HealthCheck, given, settings
 from schemathesis.generation import GenerationMode
 from test_api import NEW_CALL, take
 
+from archives import picture
 from icepick.web import create_app, openapi
 from people import PASSPHRASE, make_people
 
@@ -15,6 +16,7 @@ THERE_IS = {
     "name": "R-32",
     "code": "superheat",
     "recording": "recording-1",
+    "entry_key": "first photo",
     "account_id": 2,
 }
 
@@ -50,6 +52,11 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
     take(client, visit, "discharge_line", 170)
     begun = {"entry_key": "first recording", "mode": "heating", "started_at": "2026-01-15T07:00:00Z"}
     client.post(f"/api/visits/{visit['id']}/recordings", json=begun)
+    client.post(
+        f"/api/visits/{visit['id']}/photos?entry_key=first+photo&name=plate.png",
+        data=picture(),
+        content_type="application/octet-stream",
+    )
     make_people(tmp_path / "icepick.db", "lead", "technician")
     signed_in = client.post("/api/session", json={"name": "lead", "passphrase": PASSPHRASE})
     cookies = {"icepick": client.get_cookie("icepick").value}

@@ -31,6 +31,7 @@ BY_WHO_ENTERS = {
     "POST /api/visits/{visit_id}/recordings",
     "POST /api/visits/{visit_id}/marks",
     "PUT /api/visits/{visit_id}/outcome",
+    "POST /api/visits/{visit_id}/photos",
 }
 BY_A_LEAD = {
     "POST /api/units",
@@ -47,6 +48,7 @@ BY_A_LEAD = {
     "GET /api/imports/{name}",
     "POST /api/imports/{name}/entry",
     "DELETE /api/imports/{name}",
+    "PUT /api/shop",
 }
 
 
@@ -86,7 +88,7 @@ def asked(client, address):
     verb, path = address.split(" ")
     for name in ("visit_id", "unit_id", "account_id"):
         path = path.replace(f"{{{name}}}", "1")
-    for name in ("run", "code", "recording", "name"):
+    for name in ("run", "code", "recording", "name", "entry_key"):
         path = path.replace(f"{{{name}}}", "none")
     return client.open(path, method=verb, json=None if verb in ("GET", "DELETE") else {})
 

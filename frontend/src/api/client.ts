@@ -16,6 +16,7 @@ client.use({
   onError: () => silent(),
 })
 
+const TOO_LARGE = 413
 const SAYS_NOTHING = new Set(['value', 'unit', 'new_unit', 'design', 'reading', 'observation', 'run'])
 
 /** The field a problem points at, in words: `/design/supply_fan_power/value` is *supply fan power*. */
@@ -50,5 +51,9 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   if (answer.data !== undefined) return answer.data
   const details = answer.error as ProblemDetails | undefined
   if (details?.status) throw new Refused(details)
+  // Refused before it was read, it is answered without details.
+  if (answer.response.status === TOO_LARGE) {
+    throw new Refused({ type: 'about:blank', title: 'Too large', status: TOO_LARGE, detail: 'That is more than the server takes at once.' })
+  }
   throw new Unreachable()
 }

@@ -43,6 +43,10 @@ const units = computed(() => {
       <dt>Limits</dt>
       <dd>{{ coming.limits === 'new' ? 'taken over: none was changed here' : 'those of this shop stay; the other shop’s are not taken over' }}</dd>
     </template>
+    <template v-if="coming.shop === 'new' || coming.shop === 'parted'">
+      <dt>Reports</dt>
+      <dd>{{ coming.shop === 'new' ? 'name and license of the other shop are taken over: none stand here' : 'name and license of this shop stay' }}</dd>
+    </template>
     <template v-if="coming.unusable">
       <dt>Not usable</dt>
       <dd>{{ coming.unusable.toLocaleString() }} things this Icepick can’t use; they are kept as they were written, and set aside</dd>

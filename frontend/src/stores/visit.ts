@@ -220,11 +220,11 @@ export const useVisit = defineStore('visit', () => {
 
   const { open, keepUp } = feed
   const { spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray } = cursor
-  const { said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
+  const { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
   return {
     view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, tellOutcome, waiting, pending,
     runId, run, examined, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
-    shown, history, same, said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
+    shown, history, same, said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
     spot, tray, spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray,
   }
 })

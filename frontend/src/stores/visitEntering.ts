@@ -52,6 +52,12 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     return made
   })
 
+  /** Photos that stand, those being taken back left out. */
+  const photos = computed(() => {
+    const gone = new Set(waiting.value.flatMap((entry) => (entry.what === 'withdrawals' ? [entry.body.entry_key] : [])))
+    return (view.value?.photos ?? []).filter(({ entry_key }) => !gone.has(entry_key))
+  })
+
   /** The instrument that a place fixes by itself, where it does. */
   function instrumentAt(at: Spot) {
     if (at.quantity === 'pressure') return 'gauge'
@@ -150,5 +156,5 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     said.value = `Entered again: ${inWords(again)}.`
   }
 
-  return { said, undone, marks, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo }
+  return { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo }
 }

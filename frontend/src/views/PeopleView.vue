@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import { useAttempt } from '../composables/useAttempt'
 import AccountTable from '../people/AccountTable.vue'
 import OwnAccount from '../people/OwnAccount.vue'
+import ShopFields from '../people/ShopFields.vue'
 import { usePeople } from '../stores/people'
 import { useSession } from '../stores/session'
 
@@ -19,7 +20,10 @@ onMounted(() => session.may('people') && attempt(people.load))
     <h1>People</h1>
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
     <div class="beside">
-      <OwnAccount />
+      <div class="own">
+        <OwnAccount />
+        <ShopFields v-if="session.may('shop')" />
+      </div>
       <AccountTable v-if="session.may('people')" />
     </div>
     <p v-if="session.may('people')" class="onward">
@@ -36,6 +40,10 @@ onMounted(() => session.may('people') && attempt(people.load))
   gap: 1rem;
   align-items: start;
   margin-bottom: 1rem;
+}
+.own {
+  display: grid;
+  gap: 1rem;
 }
 .onward {
   display: flex;

@@ -39,7 +39,7 @@ const changes = computed(() => {
   if (!coming) return 0
   const { new: fresh = 0, more = 0 } = coming.visits
   const units = (coming.units.new ?? 0) + (coming.units.more ?? 0) + (coming.units.parted ?? 0)
-  return fresh + more || (units || coming.limits === 'new' ? -1 : 0)
+  return fresh + more || (units || coming.limits === 'new' || coming.shop === 'new' ? -1 : 0)
 })
 </script>
 

@@ -3,10 +3,8 @@
 import { computed } from 'vue'
 import type { RecordingExamination } from '../api/types'
 import StatusMark from '../shell/StatusMark.vue'
-import { useDefrostWords } from '../walk/defrostWords'
 
 const props = defineProps<{ recording: RecordingExamination; number: number }>()
-const told = useDefrostWords()
 const telling = computed(() => props.recording.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
 const passed = computed(() => props.recording.checks.filter((check) => check.status === 'pass').map((check) => check.title).join('; '))
 </script>
@@ -15,7 +13,7 @@ const passed = computed(() => props.recording.checks.filter((check) => check.sta
   <section>
     <h2>Recording {{ number }}: {{ recording.defrosts.length }} {{ recording.defrosts.length === 1 ? 'defrost' : 'defrosts' }}</h2>
     <ol v-if="recording.defrosts.length">
-      <li v-for="(one, place) in recording.defrosts" :key="place">Defrost {{ told(one) }}.</li>
+      <li v-for="(one, place) in recording.defrosts" :key="place">{{ one.words }}.</li>
     </ol>
     <p v-if="passed">Passed: {{ passed }}.</p>
     <ul v-if="telling.length" class="telling">

@@ -93,29 +93,6 @@ h2 {
 .notes {
   margin: 0.3rem 0 0;
 }
-@media print {
-  .readings {
-    columns: 4;
-    column-gap: 0.9rem;
-    font-size: 0.58rem;
-  }
-  section {
-    margin-top: 0.2rem;
-    break-inside: auto;
-  }
-  .checks,
-  .readings,
-  .notes {
-    margin: 0.1rem 0;
-  }
-  .checks td,
-  .checks th {
-    padding-block: 0;
-  }
-  .readings {
-    line-height: 1.2;
-  }
-}
 @media screen and (max-width: 40rem) {
   .readings {
     columns: 1;

@@ -1,15 +1,16 @@
 <script setup lang="ts">
-// One page for the customer and the next technician.
-import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, watch } from 'vue'
+// A visit as its report tells it: the customer's page, and what the next technician reads. On paper it is the server's PDF.
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { RankedFault } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
+import { useCustomer } from '../stores/customer'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
 import { plain } from '../walk/figures'
+import CustomerPanel from './CustomerPanel.vue'
 import ReportRecording from './ReportRecording.vue'
 import ReportRun from './ReportRun.vue'
 
@@ -17,6 +18,7 @@ const props = defineProps<{ id: number }>()
 const visit = useVisit()
 const catalogue = useCatalogue()
 const settings = useSettings()
+const customer = useCustomer()
 const { trouble, attempt } = useAttempt()
 
 watch(
@@ -48,15 +50,25 @@ const likely = computed(() => (view.value?.examination.ranking ?? []).filter((on
 const percent = (share: number) => `${Math.min(Math.round(share * 100), 99)} %`
 const ruled = (one: RankedFault) => one.rule_out.filter((out) => out.status === 'done').map((out) => out.text).join('; ')
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'long' })
-const print = () => window.print()
-useKeys({ p: print })
+const language = ref('en')
+const pdf = computed(() => {
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
+  return `/api/visits/${props.id}/report?${new URLSearchParams({ units: settings.units, language: language.value, ...(zone ? { zone } : {}) })}`
+})
+useKeys({ p: () => void window.open(pdf.value, '_blank') })
+// What a customer is told follows from the visit as it stands.
+watch(
+  () => [visit.view, language.value],
+  () => visit.view?.id === props.id && attempt(() => customer.load(props.id, language.value)),
+  { immediate: true },
+)
 </script>
 
 <template>
   <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }} <RouterLink class="btn btn-sm" to="/calls">back to Calls</RouterLink></p>
   <article v-if="view" class="report panel">
     <div class="tools">
-      <BButton variant="primary" aria-keyshortcuts="p" @click="print">Print</BButton>
+      <a class="btn btn-primary" :href="pdf" target="_blank" aria-keyshortcuts="p">Report as PDF</a>
       <a class="btn btn-secondary" :href="`/api/visits/${id}/document`" :download="`visit-${id}.json`">Visit as a file</a>
       <a class="btn btn-secondary" :href="`/api/visits/${id}/archive`" download>Its whole record</a>
     </div>
@@ -74,6 +86,7 @@ useKeys({ p: print })
         <template v-for="at in view.reopened" :key="at"> · opened again {{ day(at) }}</template>
       </p>
     </header>
+    <CustomerPanel v-if="customer.page" v-model:language="language" :page="customer.page" />
     <p class="verdict">{{ view.examination.verdict }}</p>
     <dl v-if="view.outcome" class="outcome">
       <dt>What it was</dt><dd>{{ view.outcome.title ?? 'not known' }}<template v-if="view.outcome.outcome.certainty">; {{ catalogue.word('certainty', view.outcome.outcome.certainty) }}</template></dd>
@@ -94,6 +107,15 @@ useKeys({ p: print })
     <ReportRecording
       v-for="(recording, index) in view.examination.recordings" :key="recording.id" :recording="recording" :number="index + 1"
     />
+    <section v-if="view.photos.length">
+      <h2>Photos</h2>
+      <ul class="photos">
+        <li v-for="one in view.photos" :key="one.entry_key">
+          <img :src="`/api/visits/${id}/photos/${one.entry_key}`" :alt="`${catalogue.word('photo', one.photo.about)} ${one.photo.caption ?? ''}`" :width="one.photo.width" :height="one.photo.height" loading="lazy" />
+          <span>{{ catalogue.word('photo', one.photo.about) }}<template v-if="one.photo.caption">: {{ one.photo.caption }}</template></span>
+        </li>
+      </ul>
+    </section>
     <footer>
       <p v-if="limits.length">
         Limits used:
@@ -116,6 +138,7 @@ useKeys({ p: print })
 }
 .tools {
   display: flex;
+  flex-wrap: wrap;
   gap: 0.5rem;
   justify-content: flex-end;
 }
@@ -156,29 +179,16 @@ footer {
 footer p {
   margin: 0 0 0.25rem;
 }
-@media print {
-  footer {
-    font-size: 0.58rem;
-    margin-top: 0.3rem;
-  }
-  .tools {
-    display: none;
-  }
-  .report {
-    width: 100%;
-    margin: 0;
-    padding: 0;
-    border: 0;
-    font-size: 0.68rem;
-    line-height: 1.28;
-  }
-  .verdict {
-    margin: 0.3rem 0;
-    padding: 0.3rem 0.6rem;
-    font-size: 0.85rem;
-  }
-  .likely {
-    margin: 0 0 0.2rem;
-  }
+.photos {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(14rem, 1fr));
+  gap: 0.8rem;
+  list-style: none;
+  padding: 0;
+}
+.photos img {
+  width: 100%;
+  height: auto;
+  border: 1px solid var(--hair);
 }
 </style>

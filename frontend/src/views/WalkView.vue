@@ -26,8 +26,8 @@ import RunBar from '../walk/RunBar.vue'
 import StationFinder from '../walk/StationFinder.vue'
 import VisitsOfUnit from '../walk/VisitsOfUnit.vue'
 import {
-  CoilsPicture, CommandPicture, CyclePane, DefrostPane, fetchPictures, FlowPicture, MarksPane, NotesField, RunsPicture,
-  StaircasePicture, ValvePicture, ValveRuns,
+  CoilsPicture, CommandPicture, CyclePane, DefrostPane, fetchPictures, FlowPicture, MarksPane, NotesField, PhotosPane,
+  RunsPicture, StaircasePicture, ValvePicture, ValveRuns,
 } from '../walk/pictures'
 
 const props = defineProps<{ id: number }>()
@@ -43,7 +43,7 @@ const PICTURES = [
   { key: '6', name: 'controls' },
   { key: '7', name: 'runs' },
   { key: '8', name: 'marks' },
-  { key: '9', name: 'notes' },
+  { key: '9', name: 'notes, photos' },
   { key: '0', name: 'cycle' },
   { key: 'd', name: 'defrost' },
 ] as const
@@ -260,10 +260,13 @@ useKeys({
           v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks" :closed="visit.shut !== ''"
           @mark="visit.mark"
         />
-        <NotesField
-          v-else-if="picture === 'notes'" :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
-          :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :shut="visit.shut" :write="visit.writeNotes"
-        />
+        <div v-else-if="picture === 'notes, photos'" class="written">
+          <NotesField
+            :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
+            :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :shut="visit.shut" :write="visit.writeNotes"
+          />
+          <PhotosPane :visit="id" :photos="visit.photos" :words="catalogue.catalogue?.words.photo ?? {}" :shut="visit.shut" :silent="silentSince !== null" :largest="catalogue.catalogue?.largest_photo ?? Infinity" @take-back="visit.takeBack" />
+        </div>
         <p v-else-if="!flows" class="still quiet">
           The unit is off and nothing flows. Take a pressure and the air around the unit once everything is at one
           temperature: the findings say whether noncondensables, or no liquid at all, are in the circuit.
@@ -309,6 +312,12 @@ useKeys({
   margin: 0 0 0.5rem;
   padding: 0.5rem 0.7rem;
 }
+.written {
+  align-self: start;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.4fr);
+  gap: 0.5rem;
+}
 .still {
   max-width: 32rem;
   margin: 0 auto;
@@ -347,13 +356,15 @@ useKeys({
 }
 .pictures {
   display: flex;
+  flex-wrap: wrap;
   gap: 0.1rem;
   align-items: center;
   padding: 0.3rem 0.4rem 0;
 }
 .pictures .btn {
   white-space: nowrap;
-  padding: 0.1rem 0.45rem;
+  flex: none;
+  padding: 0.1rem 0.25rem;
   border-color: transparent;
 }
 .pictures .btn[aria-pressed='true'] {
@@ -397,8 +408,8 @@ useKeys({
     container-type: inline-size;
     min-height: 28rem;
   }
-  .pictures {
-    flex-wrap: wrap;
+  .written {
+    grid-template-columns: minmax(0, 1fr);
   }
   .beside {
     position: static;

@@ -13,11 +13,9 @@ import { useVisit } from '../stores/visit'
 import DefrostLive from './DefrostLive.vue'
 import DefrostPicture from './DefrostPicture.vue'
 import { clock, linesOf, windowOf } from './defrostLines'
-import { useDefrostWords } from './defrostWords'
 
 const props = defineProps<{ visit: number; recordings: RecordingLine[]; examined: RecordingExamination[]; closed: boolean }>()
 const catalogue = useCatalogue()
-const told = useDefrostWords()
 const settings = useSettings()
 const store = useRecordings()
 const onScreen = useVisit()
@@ -138,7 +136,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
       <DefrostLive v-if="byHand" :line="line" :closed="closed" :limit="limit" @mark="(code, at) => onScreen.markRecording(line!.id, code, at)" />
       <DefrostPicture v-else-if="drawn" :lines="lines" :unit="drawn.unit" :examined="seen" :span="span" :over="over" :theme="settings.theme" />
       <div class="steps">
-        <p v-if="defrost" class="told">Defrost {{ told(defrost) }}.</p>
+        <p v-if="defrost" class="told">{{ defrost.words }}.</p>
         <ul aria-label="Each step">
           <li v-for="check in checks" :key="check.code">
             <LazyDetails>

@@ -19,13 +19,13 @@ const catalogue = useCatalogue()
 const handbook = useHandbook()
 
 const NOBODY = ''
-type Draft = { fault: string; certainty: NonNullable<Outcome['certainty']>; repair: Outcome['repair']; work: string }
+type Draft = { fault: string; certainty: NonNullable<Outcome['certainty']>; repair: Outcome['repair']; work: string; plainly: string }
 const shelf = computed(() => `icepick.outcome.${props.visit}`)
-const draft = ref<Draft>({ fault: NOBODY, certainty: 'seen', repair: 'none', work: '' })
+const draft = ref<Draft>({ fault: NOBODY, certainty: 'seen', repair: 'none', work: '', plainly: '' })
 
 function begin() {
   const told = props.told?.outcome
-  const last: Draft = { fault: told?.fault ?? NOBODY, certainty: told?.certainty ?? 'seen', repair: told?.repair ?? 'none', work: told?.work ?? '' }
+  const last: Draft = { fault: told?.fault ?? NOBODY, certainty: told?.certainty ?? 'seen', repair: told?.repair ?? 'none', work: told?.work ?? '', plainly: told?.for_customer ?? '' }
   try {
     draft.value = { ...last, ...(JSON.parse(kept(shelf.value) ?? '{}') as Partial<Draft>) }
   } catch {
@@ -57,8 +57,8 @@ watch(certainties, (now) => {
 })
 
 function tell() {
-  const { fault, certainty, repair, work } = draft.value
-  emit('tell', { fault: (fault || null) as Outcome['fault'], certainty: fault ? certainty : null, repair, work: work.trim() || null })
+  const { fault, certainty, repair, work, plainly } = draft.value
+  emit('tell', { fault: (fault || null) as Outcome['fault'], certainty: fault ? certainty : null, repair, work: work.trim() || null, for_customer: plainly.trim() || null })
 }
 </script>
 
@@ -69,6 +69,7 @@ function tell() {
       <div><label for="outcome-repair">The repair</label><BFormSelect id="outcome-repair" v-model="draft.repair" :options="options('repair')" /></div>
       <div v-if="draft.fault"><label for="outcome-certainty">How that is known</label><BFormSelect id="outcome-certainty" v-model="draft.certainty" :options="certainties" /></div>
       <div><label for="outcome-work">Work done, for the report</label><BFormTextarea id="outcome-work" v-model="draft.work" rows="3" maxlength="10000" /></div>
+      <div><label for="outcome-plainly">The same in plain words, for the customer’s page</label><BFormTextarea id="outcome-plainly" v-model="draft.plainly" rows="2" maxlength="10000" /></div>
       <p class="quiet">What Icepick said before stays beside it: so a shop sees how often that was right. It can be told again when more is known, also of a closed visit.</p>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <div class="actions">

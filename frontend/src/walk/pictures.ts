@@ -12,6 +12,7 @@ const LATER = {
   runs: () => import('./RunsPicture.vue'),
   marks: () => import('./MarksPane.vue'),
   notes: () => import('./NotesField.vue'),
+  photos: () => import('./PhotosPane.vue'),
   valve: () => import('./ValvePicture.vue'),
   valveRuns: () => import('./ValveRuns.vue'),
 }
@@ -28,6 +29,7 @@ export const DefrostPane = later(LATER.defrost)
 export const RunsPicture = later(LATER.runs)
 export const MarksPane = later(LATER.marks)
 export const NotesField = later(LATER.notes)
+export const PhotosPane = later(LATER.photos)
 export const ValvePicture = later(LATER.valve)
 export const ValveRuns = later(LATER.valveRuns)
 

@@ -33,7 +33,8 @@ _MEANS = {
 def export_command(file: Path, visit: int | None, unit: int | None, db: Path | None) -> None:
     """Write records into FILE, a ZIP of JSON documents and CSV tables; all of them, unless told otherwise."""
     from icepick.exchange.leaving import Wanted, archive_of
-    from icepick.store.database import DatabaseError, connect, make_private, prepare
+    from icepick.store.carrying import make_ready
+    from icepick.store.database import DatabaseError, connect, make_private
     from icepick.store.units import find_unit
     from icepick.store.visits import find_visit
 
@@ -43,7 +44,7 @@ def export_command(file: Path, visit: int | None, unit: int | None, db: Path | N
     if not records.is_file():
         raise click.ClickException(f"there are no records in {records}")
     try:
-        prepare(records)
+        make_ready(records)
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
     beside = file.with_name(f"{file.name}.part")
@@ -79,13 +80,14 @@ def import_command(file: Path, db: Path | None, yes: bool) -> None:
     """Bring the records of FILE in: an archive that export wrote, or a visit document. Says first what that does."""
     from icepick.exchange.archive import ArchiveError
     from icepick.exchange.coming import bring_in, look, source
-    from icepick.store.database import DatabaseError, connect, prepare
+    from icepick.store.carrying import make_ready
+    from icepick.store.database import DatabaseError, connect
 
     records = db or data_file("icepick.db")
     if not file.is_file():
         raise click.ClickException(f"{file} is not there")
     try:
-        prepare(records)
+        make_ready(records)
         with closing(connect(records)) as connection, source(file, connection) as coming:
             found = _with_a_bar("looking", lambda step: look(connection, coming, step))
             _tell(found)
@@ -117,6 +119,10 @@ def _tell(found: Coming) -> None:
         click.echo("limits: the other shop's, for none was changed here")
     elif found.limits == "parted":
         click.echo("limits: those of this shop stay")
+    if found.shop == "new":
+        click.echo("name on reports: the other shop's, for none was given here")
+    elif found.shop == "parted":
+        click.echo("name on reports: this shop's stays")
     click.echo(f"entries: {found.entries:,}")
     if found.unusable:
         click.echo(f"{found.unusable:,} things in them this Icepick can't use; they are kept as they are")

@@ -61,4 +61,9 @@ def _say_what_is_held(done: str, work: Callable[[], Looked]) -> None:
         found = work()
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
-    click.echo(f"{done}: {found.visits:,} visits to {found.units:,} units, {found.readings:,} readings.")
+    photos = f", {found.photos:,} photos" if found.photos else ""
+    click.echo(
+        f"{done}: {found.visits:,} visits to {found.units:,} units, {found.readings:,} readings{photos}."
+    )
+    if found.lost:
+        click.echo(f"{found.lost:,} pictures it speaks of are lost.", err=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import re
+import shutil
 import signal
 import socket
 import ssl
@@ -133,7 +134,7 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
         try:
             if not (keep and path.exists()):
                 for part in path.parent.glob(f"{path.name}*"):
-                    part.unlink()
+                    shutil.rmtree(part) if part.is_dir() else part.unlink()
                 prepare(path)
                 with closing(connect(path)) as connection:
                     load_demo(connection)

@@ -91,6 +91,8 @@ def _examine(visit: Visit, practice: Practice, units: UnitSystem, earlier: Seque
         headline=said.headline,
         verdict=said.text,
         outcome=said.outcome,
+        lead=said.lead,
+        concluded=list(said.faults),
         advice=advise(visit.unit, practice),
         baseline=before,
         station_names=dict(_names(visit.unit)),

@@ -31,6 +31,8 @@ FORMAT = "icepick-archive"
 VERSION = 1
 MANIFEST = "manifest.json"
 LIMITS = "records/limits.json"
+SHOP = "records/shop.json"
+PHOTOS = "photos/"
 UNITS = "records/units/"
 VISITS = "records/visits/"
 

@@ -12,14 +12,16 @@ from hashlib import sha256
 from pathlib import Path
 
 from icepick.core.document.base import InvalidDocumentError
-from icepick.core.document.record import LimitsRecord, UnitRecord, VisitRecord
+from icepick.core.document.record import LimitsRecord, ShopRecord, UnitRecord, VisitRecord
 from icepick.core.document.visit import parse_visit
-from icepick.exchange.archive import LIMITS, UNITS, VISITS, Archive, ArchiveError, opened
+from icepick.exchange.archive import LIMITS, PHOTOS, SHOP, UNITS, VISITS, Archive, ArchiveError, opened
 from icepick.exchange.document import records_of
 from icepick.exchange.standing import standing
 from icepick.store.audit import note
 from icepick.store.database import at_one_moment, writing
 from icepick.store.entering import Entering, Means, TakenError, UnitComing, VisitComing
+from icepick.store.photo_files import PhotoFiles
+from icepick.store.pictures import PictureError, refuse_unkept
 
 MOST_LINES = 500
 """Visits that are named one by one."""
@@ -50,6 +52,7 @@ class Coming:
     units: Counter[Means] = field(default_factory=Counter)
     visits: Counter[Means] = field(default_factory=Counter)
     limits: Means | None = None
+    shop: Means | None = None
     entries: int = 0
     unusable: int = 0
     lines: list[Line] = field(default_factory=list)
@@ -58,7 +61,9 @@ class Coming:
     def changes(self) -> bool:
         """Whether bringing it in changes anything."""
         counted = self.units + self.visits
-        return bool(counted["new"] or counted["more"] or self.units["parted"] or self.limits == "new")
+        return bool(
+            counted["new"] or counted["more"] or self.units["parted"] or "new" in (self.limits, self.shop)
+        )
 
 
 Step = Callable[[int, int], None]
@@ -90,6 +95,8 @@ class Source:
     units: Callable[[], Iterator[UnitRecord]]
     visits: Callable[[], Iterator[VisitRecord]]
     limits: Callable[[], LimitsRecord | None]
+    shop: Callable[[], ShopRecord | None]
+    pictures: Callable[[], Iterator[tuple[str, bytes]]]
     count: int
 
     @classmethod
@@ -100,6 +107,8 @@ class Source:
             lambda: (archive.read(UnitRecord, path) for path in units),
             lambda: (archive.read(VisitRecord, path) for path in visits),
             lambda: archive.read(LimitsRecord, LIMITS) if archive.has(LIMITS) else None,
+            lambda: archive.read(ShopRecord, SHOP) if archive.has(SHOP) else None,
+            lambda: ((path, archive.content(path)) for path in archive.paths(PHOTOS)),
             len(units) + len(visits),
         )
 
@@ -112,7 +121,9 @@ def _alone(path: Path, connection: sqlite3.Connection) -> Source:
         unit, visit = records_of(parse_visit(text), sha256(text).hexdigest(), connection)
     except InvalidDocumentError as error:
         raise ArchiveError(f"This visit document can't be used: {error}") from None
-    return Source(lambda: iter([unit]), lambda: iter([visit]), lambda: None, 2)
+    return Source(
+        lambda: iter([unit]), lambda: iter([visit]), lambda: None, lambda: None, lambda: iter(()), 2
+    )
 
 
 def look(connection: sqlite3.Connection, records: Source, step: Step) -> Coming:
@@ -135,15 +146,27 @@ def bring_in(connection: sqlite3.Connection, records: Source, name: str, step: S
     ArchiveError, StoppedError
         Nothing was written.
     """
-    with writing(connection):
-        done = _go_through(connection, records, step, write=True)
-        note(connection, "brought_in", None, name)
+    files = PhotoFiles.of(connection)
+    put = list[str]()
+    try:
+        # Beforehand: while records are entered, others wait.
+        for _, content in records.pictures():
+            if files.put(content):
+                put.append(sha256(content).hexdigest())
+        with writing(connection):
+            done = _go_through(connection, records, step, write=True)
+            note(connection, "brought_in", None, name)
+    except BaseException:
+        for digest in put:
+            files.forget(digest)
+        raise
     return done
 
 
 def _go_through(connection: sqlite3.Connection, records: Source, step: Step, *, write: bool) -> Coming:
     entering, found = Entering(connection), Coming()
     units: dict[str, tuple[UnitComing, int]] = {}
+    photos: dict[str, tuple[int, int]] = {}
     done, seen = 0, _Seen()
     for unit in records.units():
         seen.refuse_again(unit.id, *unit.also)
@@ -169,6 +192,7 @@ def _go_through(connection: sqlite3.Connection, records: Source, step: Step, *, 
             raise ArchiveError(f"Visit {visit.id} can't be used: {error}") from None
         except TakenError as error:
             raise ArchiveError(f"Visit {visit.id} can't be brought in: {error}") from None
+        photos |= {one.photo.sha256: (one.photo.width, one.photo.height) for one in visit.photos}
         if write:
             entering.add_visit(comes, unit, number)
         _count(found, comes, unit, unusable)
@@ -177,10 +201,37 @@ def _go_through(connection: sqlite3.Connection, records: Source, step: Step, *, 
         found.limits = entering.limits(limits)
         if write and found.limits == "new":
             entering.add_limits(limits)
+    if (said := records.shop()) is not None:
+        found.shop = entering.shop(said)
+        if write and found.shop == "new":
+            entering.add_shop(said)
+    if not write:
+        found.unusable += _missing(records, photos)
     found.lines.sort(key=lambda line: datetime.fromisoformat(line.opened_at), reverse=True)
     found.lines.sort(key=lambda line: line.means in ("same", "behind"))
     del found.lines[MOST_LINES:]
     return found
+
+
+def _missing(records: Source, photos: dict[str, tuple[int, int]]) -> int:
+    """How many pictures that records speak of do not come with them; each that does has to be what it is said to be."""
+    there = 0
+    for path, content in records.pictures():
+        digest = _digest(path)
+        if digest not in photos:
+            raise ArchiveError(f"No record speaks of {path}.")
+        if sha256(content).hexdigest() != digest:
+            raise ArchiveError(f"{path} is not the picture that its name says.")
+        try:
+            refuse_unkept(content, *photos[digest])
+        except PictureError as error:
+            raise ArchiveError(f"{path} can't be used: {error}") from None
+        there += 1
+    return len(photos) - there
+
+
+def _digest(path: str) -> str:
+    return path.removeprefix(PHOTOS).removesuffix(".jpg")
 
 
 def _count(found: Coming, comes: VisitComing, unit: UnitRecord, unusable: int) -> None:

@@ -205,11 +205,29 @@ TABLES = (
                 "repair", "string", "What the repair did: cured, better, unchanged; none: there was none."
             ),
             Column("work", "string", "What was done."),
+            Column("for_customer", "string", "The same in plain words, for the customer's page."),
             Column("said_fault", "string", "What Icepick had said first before it was known."),
             Column("said_probability", "number", "With what probability."),
             *_WRITTEN,
         ),
         (),
+        _OF_A_VISIT,
+    ),
+    Table(
+        "photos",
+        "Photos; the pictures lie in photos/, each under its digest.",
+        (
+            _VISIT,
+            _ENTRY,
+            Column("about", "string", "What it is of.", True),
+            Column("caption", "string", "What was written under it."),
+            Column("sha256", "string", "The digest of the picture, and its name.", True),
+            Column("width", "integer", "Pixels.", True),
+            Column("height", "integer", "Pixels.", True),
+            *_WRITTEN,
+            *_TAKEN_BACK,
+        ),
+        ("entry",),
         _OF_A_VISIT,
     ),
     Table(
@@ -225,6 +243,16 @@ TABLES = (
         (
             Column("name", "string", "The limit.", True),
             Column("value", "number", "Its value in its own unit; empty is back to the default."),
+            *_WRITTEN,
+        ),
+    ),
+    Table(
+        "shop",
+        "What was said of the shop for its reports, where all records leave together; the last one is in force.",
+        (
+            Column("name", "string", "Its name."),
+            Column("license", "string", "Its license."),
+            Column("contact", "string", "How it is reached."),
             *_WRITTEN,
         ),
     ),

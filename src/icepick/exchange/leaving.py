@@ -14,14 +14,23 @@ from pydantic import ValidationError
 
 from icepick import __version__
 from icepick.core.document.base import InvalidDocumentError
-from icepick.core.document.record import LimitsRecord, UnitRecord, VisitRecord, record_schema
+from icepick.core.document.record import LimitsRecord, ShopRecord, UnitRecord, VisitRecord, record_schema
 from icepick.core.document.visit import visit_schema
-from icepick.exchange.archive import LIMITS, MANIFEST, UNITS, VISITS, FileLine, Holds, Manifest
+from icepick.exchange.archive import LIMITS, MANIFEST, PHOTOS, SHOP, UNITS, VISITS, FileLine, Holds, Manifest
 from icepick.exchange.dictionary import data_package
 from icepick.exchange.standing import standing
-from icepick.exchange.tables import Written, limit_rows, unit_rows, visit_rows
+from icepick.exchange.tables import Written, limit_rows, shop_rows, unit_rows, visit_rows
 from icepick.store.database import at_one_moment, now
-from icepick.store.leaving import limits_record, unit_ids, unit_of, unit_record, visit_ids, visit_record
+from icepick.store.leaving import (
+    limits_record,
+    shop_record,
+    unit_ids,
+    unit_of,
+    unit_record,
+    visit_ids,
+    visit_record,
+)
+from icepick.store.photo_files import PhotoFiles
 
 _ALWAYS = (1980, 1, 1, 0, 0, 0)
 """The same records make the same files, whenever they are packed."""
@@ -51,6 +60,7 @@ class _Leaving:
         self._connection, self._wanted = connection, wanted
         self._packing, self._tables = _Packing(), tables
         self._left_out = list[str]()
+        self._photos = set[str]()
 
     def pieces(self) -> Iterator[bytes]:
         put = self._packing.put
@@ -71,10 +81,15 @@ class _Leaving:
             self._tables.add(visit_rows(visit))
             yield put(f"{VISITS}{visit.id}.json", visit.model_dump_json().encode())
             yield self._document(visit, units[visit.unit])
+            self._photos |= {one.photo.sha256 for one in visit.photos}
         if self._wanted.holds == "everything":
             limits = limits_record(self._connection)
             self._tables.add(limit_rows(limits))
             yield put(LIMITS, limits.model_dump_json().encode())
+            said = shop_record(self._connection)
+            self._tables.add(shop_rows(said))
+            yield put(SHOP, said.model_dump_json().encode())
+        yield from self._pictures()
         for path, content in self._tables.files():
             yield put(path, content)
         yield put("datapackage.json", _pretty(data_package()))
@@ -91,6 +106,15 @@ class _Leaving:
         )
         yield put(MANIFEST, manifest.model_dump_json(indent=1).encode())
         yield self._packing.end()
+
+    def _pictures(self) -> Iterator[bytes]:
+        files = PhotoFiles.of(self._connection)
+        for digest in sorted(self._photos):
+            content = files.read(digest)
+            if content is None:
+                self._left_out.append(f"photo {digest}: it is no longer on disk")
+            else:
+                yield self._packing.put(f"{PHOTOS}{digest}.jpg", content)
 
     def _unit_ids(self) -> list[int]:
         if self._wanted.holds == "everything":
@@ -118,6 +142,7 @@ _SCHEMAS: dict[str, Callable[[], dict[str, Any]]] = {
     "visit-record": lambda: record_schema(VisitRecord),
     "unit-record": lambda: record_schema(UnitRecord),
     "limits-record": lambda: record_schema(LimitsRecord),
+    "shop-record": lambda: record_schema(ShopRecord),
     "manifest": lambda: record_schema(Manifest),
 }
 

@@ -9,7 +9,14 @@ from collections.abc import Iterable, Iterator
 from tempfile import SpooledTemporaryFile
 from typing import Any, Self
 
-from icepick.core.document.record import EntryRecord, LimitsRecord, OutcomeRecord, UnitRecord, VisitRecord
+from icepick.core.document.record import (
+    EntryRecord,
+    LimitsRecord,
+    OutcomeRecord,
+    ShopRecord,
+    UnitRecord,
+    VisitRecord,
+)
 from icepick.exchange.dictionary import TABLES
 
 Cell = str | float | int | bool | None
@@ -32,6 +39,13 @@ def limit_rows(record: LimitsRecord) -> Iterator[tuple[str, Row]]:
     """The limits' rows, each with its table."""
     for one in record.changes:
         yield "limits", (one.name, one.value, one.recorded_at, one.by)
+
+
+def shop_rows(record: ShopRecord) -> Iterator[tuple[str, Row]]:
+    """What was said of the shop, each with its table."""
+    for one in record.changes:
+        said = [one.shop.get(name) for name in ("name", "license", "contact")]
+        yield "shop", (*_cells(*said), one.recorded_at, one.by)
 
 
 def visit_rows(record: VisitRecord) -> Iterator[tuple[str, Row]]:
@@ -60,8 +74,12 @@ def visit_rows(record: VisitRecord) -> Iterator[tuple[str, Row]]:
             yield "notes", (*head, note.text, note.recorded_at, note.by)
     yield from _recorded(record)
     for told in record.outcomes:
-        came_to = [told.outcome.get(name) for name in ("fault", "certainty", "repair", "work")]
+        came_to = [
+            told.outcome.get(name) for name in ("fault", "certainty", "repair", "work", "for_customer")
+        ]
         yield "outcomes", (record.id, *_cells(*came_to, *_first(told)), told.recorded_at, told.by)
+    for photo in record.photos:
+        yield "photos", (record.id, photo.entry_key, *photo.photo.model_dump().values(), *_written(photo))
     for press in record.closings:
         yield "closings", (record.id, press.closed, press.recorded_at, press.by)
 

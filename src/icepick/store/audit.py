@@ -36,12 +36,14 @@ _ABOUT = """
                       JOIN runs ON runs.id = run_id WHERE note_revisions.id = audit.row)
     WHEN 'recording' THEN {recording} WHEN 'recording_taken_back' THEN {recording}
     WHEN 'mark' THEN {mark} WHEN 'mark_taken_back' THEN {mark}
+    WHEN 'photo' THEN {photo} WHEN 'photo_taken_back' THEN {photo}
     WHEN 'unit' THEN (SELECT json_object('label', unit_revisions.document ->> '$.label', 'site', sites.name, 'anew', EXISTS (
                         SELECT 1 FROM unit_revisions AS older
                         WHERE older.unit_id = unit_revisions.unit_id AND older.id < unit_revisions.id))
                       FROM unit_revisions JOIN units ON units.id = unit_id JOIN sites ON sites.id = site_id
                       WHERE unit_revisions.id = audit.row)
     WHEN 'outcome' THEN (SELECT document FROM outcomes WHERE id = audit.row)
+    WHEN 'shop' THEN (SELECT document FROM shop_changes WHERE id = audit.row)
     WHEN 'limit' THEN (SELECT json_object('name', name, 'value', value) FROM practice_changes WHERE id = audit.row)
     ELSE (SELECT json_object('account', name) FROM accounts WHERE id = audit.row)
   END""".format(
@@ -50,6 +52,7 @@ _ABOUT = """
                 FROM readings JOIN runs ON runs.id = run_id WHERE readings.id = audit.row)""",
     observation="""(SELECT json_object('run', key, 'code', code, 'value', json(value))
                     FROM observations JOIN runs ON runs.id = run_id WHERE observations.id = audit.row)""",
+    photo="(SELECT json_object('about', about, 'caption', caption) FROM photos WHERE id = audit.row)",
     recording="(SELECT json_object('recording', key) FROM recordings WHERE id = audit.row)",
     mark="""(SELECT json_object('recording', key, 'code', marks.document ->> '$.code')
              FROM marks JOIN recordings ON recordings.id = recording_id WHERE marks.id = audit.row)""",

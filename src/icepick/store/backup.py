@@ -1,7 +1,7 @@
 """Copies of the records: made of a running database, looked through, and put back.
 
-A copy is one file, whole in itself. It is written beside its place and moved there once it was looked through, so that a copy
-that stands is a good one.
+A copy is one file, whole in itself: it carries the pictures too, which lie beside the records. It is written beside its place
+and moved there once it was looked through, so that a copy that stands is a good one.
 """
 
 from __future__ import annotations
@@ -13,9 +13,11 @@ import sqlite3
 from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from hashlib import sha256
 from pathlib import Path
 
 from icepick.store.audit import note
+from icepick.store.carrying import carried_photo, carries, carry, has_photos, unload
 from icepick.store.database import (
     DamagedError,
     DatabaseError,
@@ -27,6 +29,7 @@ from icepick.store.database import (
     unusable,
     writing,
 )
+from icepick.store.photo_files import PhotoFiles, digests
 
 _NAME = "icepick-%Y-%m-%dT%H%M%SZ.db"
 _OURS = re.compile(r"icepick-\d{4}-\d\d-\d\dT\d{6}Z\.db")
@@ -34,12 +37,14 @@ _OURS = re.compile(r"icepick-\d{4}-\d\d-\d\dT\d{6}Z\.db")
 
 @dataclass(frozen=True, slots=True)
 class Looked:
-    """What a copy holds."""
+    """What a copy holds; ``lost`` pictures are spoken of and not there."""
 
     schema: int
     units: int
     visits: int
     readings: int
+    photos: int
+    lost: int
 
 
 def back_up(records: Path, target: Path) -> Looked:
@@ -64,6 +69,7 @@ def back_up(records: Path, target: Path) -> Looked:
             source.backup(copy)
             # One file, that needs no other beside it.
             copy.execute("PRAGMA journal_mode = DELETE")
+            carry(copy, PhotoFiles.beside(records))
         found = look_through(beside)
         with beside.open("rb") as written:
             os.fsync(written.fileno())
@@ -100,13 +106,31 @@ def look_through(copy: Path) -> Looked:
             ][:3]
             if wrong:
                 raise DamagedError(f"{copy} is damaged: {'; '.join(wrong)}")
+            lost = _lost(db, copy)
             counts = [
                 db.execute(f"SELECT count(*) FROM {table}").fetchone()[0]
-                for table in ("units", "visits", "readings")
+                for table in ("units", "visits", "readings", "photos")
+                if table != "photos" or has_photos(db)
             ]
     except sqlite3.Error as error:
         raise unusable(f"{copy} can't be used", error) from error
-    return Looked(version, *counts)
+    units, visits, readings, *photos = counts
+    return Looked(version, units, visits, readings, sum(photos), lost)
+
+
+def _lost(db: sqlite3.Connection, copy: Path) -> int:
+    """How many pictures are gone; one that was changed is damage."""
+    if not has_photos(db):
+        return 0
+    carried = carries(db)
+    files, lost = PhotoFiles.beside(copy), 0
+    for digest in digests(db):
+        content = carried_photo(db, digest) if carried else files.read(digest)
+        if content is None:
+            lost += 1
+        elif sha256(content).hexdigest() != digest:
+            raise DamagedError(f"{copy} is damaged: picture {digest[:12]} … is not what it was")
+    return lost
 
 
 def restore(copy: Path, records: Path) -> tuple[Looked, Path | None]:
@@ -134,6 +158,8 @@ def restore(copy: Path, records: Path) -> tuple[Looked, Path | None]:
         make_private(beside)
         shutil.copyfile(copy, beside)
         prepare(beside)
+        with closing(connect(beside)) as ready:
+            unload(ready, PhotoFiles.beside(records))
         with closing(connect(records)) as place:
             (last,) = place.execute("SELECT coalesce(max(revision), 0) FROM visits").fetchone()
             with closing(connect(beside)) as ready:

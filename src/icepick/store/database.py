@@ -161,7 +161,7 @@ def refuse_foreign(connection: sqlite3.Connection, path: Path) -> None:
     (tables,) = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
     version, known = schema_version(connection), len(_scripts())
     # Ours had no mark until 2026-11-27; an empty file is nobody's.
-    unmarked = application == 0 and (not tables or (version > 0 and _has_table(connection, "unit_revisions")))
+    unmarked = application == 0 and (not tables or (version > 0 and has_table(connection, "unit_revisions")))
     if application != APPLICATION_ID and not unmarked:
         raise DatabaseError(f"{path} is another program's file; point Icepick at one of its own, or at none.")
     if version > known:
@@ -171,7 +171,8 @@ def refuse_foreign(connection: sqlite3.Connection, path: Path) -> None:
         )
 
 
-def _has_table(connection: sqlite3.Connection, name: str) -> bool:
+def has_table(connection: sqlite3.Connection, name: str) -> bool:
+    """Whether a file has a table of this name."""
     return connection.execute("SELECT 1 FROM sqlite_schema WHERE name = ?", (name,)).fetchone() is not None
 
 

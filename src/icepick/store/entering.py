@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -15,11 +16,13 @@ from icepick.core.document.record import (
     Clockwork,
     DescriptionRecord,
     LimitsRecord,
+    ShopRecord,
+    Signed,
     UnitRecord,
     VisitRecord,
 )
 from icepick.store.entering_visit import VisitEntering, Writer, as_text
-from icepick.store.leaving import limits_record, unit_record, visit_record
+from icepick.store.leaving import limits_record, shop_record, unit_record, visit_record
 
 Means = Literal["new", "more", "same", "behind", "parted"]
 """What bringing a record in does: it is ``new`` here; it says ``more`` than what stands here, which is added; it says the
@@ -155,7 +158,7 @@ class Entering(Writer):
 
     def _refuse_taken(self, keys: list[str]) -> None:
         asked = json.dumps(keys)
-        for table in ("readings", "observations", "recordings", "marks"):
+        for table in ("readings", "observations", "recordings", "marks", "photos"):
             taken = self._connection.execute(
                 f"SELECT entry_key FROM {table} WHERE entry_key IN (SELECT value FROM json_each(?))", (asked,)
             ).fetchone()
@@ -195,16 +198,29 @@ class Entering(Writer):
 
     def limits(self, record: LimitsRecord) -> Means:
         """What bringing limits in means: a shop that has limits of its own keeps them."""
-        ours = limits_record(self._connection).changes
-        if record.changes == ours[: len(record.changes)]:
-            return "same" if len(record.changes) == len(ours) else "behind"
-        return "new" if not ours else "parted"
+        return _of_the_book(record.changes, limits_record(self._connection).changes)
 
     def add_limits(self, record: LimitsRecord) -> None:
         """Bring limits in, where that means ``new``."""
         for one in record.changes:
             self.insert("practice_changes", name=one.name, value=one.value, recorded_at=one.recorded_at)
             self.sign(one)
+
+    def shop(self, record: ShopRecord) -> Means:
+        """What bringing in how a shop is called means: one that has a name keeps it."""
+        return _of_the_book(record.changes, shop_record(self._connection).changes)
+
+    def add_shop(self, record: ShopRecord) -> None:
+        """Bring in how the shop is called, where that means ``new``."""
+        for one in record.changes:
+            self.insert("shop_changes", document=as_text(one.shop), recorded_at=one.recorded_at)
+            self.sign(one)
+
+
+def _of_the_book(theirs: Sequence[Signed], ours: Sequence[Signed]) -> Means:
+    if theirs == ours[: len(theirs)]:
+        return "same" if len(theirs) == len(ours) else "behind"
+    return "new" if not ours else "parted"
 
 
 def _canon(plain: Any) -> str:

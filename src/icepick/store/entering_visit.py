@@ -88,6 +88,14 @@ class VisitEntering(Writer):
             )
             self.sign(told)
 
+        known = {one.entry_key: one for one in ours.photos} if ours else {}
+        for photo in record.photos:
+            if photo.entry_key not in known:
+                row = {"recorded_at": photo.recorded_at, "entry_key": photo.entry_key}
+                self.insert("photos", visit_id=self._visit, **photo.photo.model_dump(), **row)
+                self.sign(photo)
+            self._take_back(photo, known.get(photo.entry_key))
+
     def _add_run(self, run: RunRecord, ours: RunRecord | None) -> None:
         if ours is None:
             row = self.insert(

@@ -7,7 +7,7 @@ import sqlite3
 from collections import defaultdict
 from typing import Any
 
-from icepick.core.document.record import LimitsRecord, UnitRecord, VisitRecord
+from icepick.core.document.record import LimitsRecord, PhotoAsWritten, ShopRecord, UnitRecord, VisitRecord
 
 _Rows = dict[int, list[dict[str, Any]]]
 
@@ -73,6 +73,20 @@ def limits_record(connection: sqlite3.Connection) -> LimitsRecord:
     return LimitsRecord.model_validate({"changes": [dict(row) for row in rows]})
 
 
+def shop_record(connection: sqlite3.Connection) -> ShopRecord:
+    """Everything that was said of the shop."""
+    rows = connection.execute(
+        """SELECT document, recorded_at,
+                  (SELECT name FROM signed WHERE visit_id IS NULL AND what = 'shop' AND row = shop_changes.id) AS name
+           FROM shop_changes ORDER BY id"""
+    )
+    said = [
+        {"shop": json.loads(row["document"]), "recorded_at": row["recorded_at"], "by": row["name"]}
+        for row in rows
+    ]
+    return ShopRecord.model_validate({"changes": said})
+
+
 def visit_record(connection: sqlite3.Connection, visit_id: int) -> VisitRecord:
     """A visit as it leaves the book."""
     return _Leaving(connection, visit_id).record()
@@ -106,6 +120,7 @@ class _Leaving:
                 "recordings": self._recordings(),
                 "closings": self._closings(),
                 "outcomes": self._outcomes(),
+                "photos": self._photos(),
             }
         )
 
@@ -182,6 +197,12 @@ class _Leaving:
                 **self._signature(row, "outcome"),
             }
             for row in self._all("SELECT * FROM outcomes WHERE visit_id = ?")
+        ]
+
+    def _photos(self) -> list[dict[str, Any]]:
+        return [
+            {"photo": {name: row[name] for name in PhotoAsWritten.model_fields}, **self._entry(row, "photo")}
+            for row in self._all("SELECT * FROM photos WHERE visit_id = ?")
         ]
 
     def _all(self, query: str, order: str = "ORDER BY 1") -> list[sqlite3.Row]:

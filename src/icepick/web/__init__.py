@@ -20,12 +20,15 @@ from icepick.web import (
     outcomes,
     pages,
     people,
+    photos,
     problems,
     recordings,
     records,
+    report,
     room,
     security,
     session,
+    shop,
     summarizing,
     visits,
 )
@@ -41,6 +44,9 @@ _APIS = (
     recordings.api,
     records.api,
     outcomes.api,
+    photos.api,
+    report.api,
+    shop.api,
 )
 
 

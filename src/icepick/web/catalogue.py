@@ -24,6 +24,7 @@ from icepick.core.properties.quantities import (
     to_si,
 )
 from icepick.core.properties.refrigerants import Refrigerant
+from icepick.store.pictures import LARGEST
 from icepick.web.contract import Api
 from icepick.web.limits import LimitView, limits
 
@@ -57,7 +58,8 @@ class Catalogue(BaseModel):
     """``stations`` in walking order, coil circuits last with N for their number; ``suffixes`` maps what may
     be typed behind a number to a unit; ``symbols`` says how a unit is written, ``difference_symbols`` how behind a
     difference of pressures, which the checks and indicators named in ``differences`` are; ``words`` gives the trade's
-    word for each code; ``usual_bypass`` the way round each kind of meter most often comes with."""
+    word for each code; ``usual_bypass`` the way round each kind of meter most often comes with; a photo as it comes has at
+    most ``largest_photo`` bytes."""
 
     stations: list[StationEntry]
     suffixes: dict[str, str]
@@ -69,6 +71,7 @@ class Catalogue(BaseModel):
     refrigerants: list[Refrigerant]
     limits: list[LimitView]
     usual_bypass: dict[MeterKind, Bypass]
+    largest_photo: int
 
 
 _APART = Kind.PRESSURE_DIFFERENCE
@@ -122,5 +125,6 @@ def get_catalogue() -> Catalogue:
             "refrigerants": get_args(Refrigerant),
             "limits": limits(),
             "usual_bypass": USUAL_BYPASS,
+            "largest_photo": LARGEST,
         }
     )

@@ -11,7 +11,8 @@ from threading import Lock, local
 
 from flask import Flask, current_app, g
 
-from icepick.store.database import connect, prepare
+from icepick.store.carrying import make_ready
+from icepick.store.database import connect
 from icepick.web.problems import problem
 
 
@@ -36,7 +37,7 @@ class _Watch:
 
 def install(app: Flask, database: Path) -> None:
     """Bring the file up to date and keep what the application's threads open."""
-    prepare(database)
+    make_ready(database)
     app.config["ICEPICK_DB"] = database
     app.extensions["icepick.connections"] = local()
     app.extensions["icepick.watch"] = _Watch(database)

@@ -168,15 +168,23 @@ class Api:
         return register
 
     def file(
-        self, path: str, *, kind: str, needs: Needs = "read", asks: type[Document] | None = None
+        self,
+        path: str,
+        *,
+        kind: str,
+        needs: Needs = "read",
+        asks: type[Document] | None = None,
+        in_units: bool = False,
+        computes: bool = False,
     ) -> Callable[[Callable[..., Response]], Callable[..., Response]]:
-        """Register a view that gives a file of this media type; it gets ``asked`` and the path's values as above."""
+        """Register a view that gives a file of this media type; it gets ``asked``, ``units`` and the path's values as
+        above."""
 
         def register(view: Callable[..., Response]) -> Callable[..., Response]:
             summary = (view.__doc__ or "").strip().split("\n")[0]
             self.operations.append(
                 Operation(
-                    view.__name__, path, "get", summary, None, asks, kind, 200, False, False, False, needs
+                    view.__name__, path, "get", summary, None, asks, kind, 200, in_units, False, False, needs
                 )
             )
 
@@ -185,7 +193,10 @@ class Api:
                 _let_in(needs, values)
                 if asks is not None:
                     values["asked"] = _asked(asks)
-                return view(**values)
+                if in_units:
+                    values["units"] = _units()
+                with room() if computes else nullcontext():
+                    return view(**values)
 
             self.blueprint.add_url_rule(path, view.__name__, handle, methods=["GET"])
             return handle

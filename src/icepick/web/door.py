@@ -18,13 +18,13 @@ from icepick.store.sessions import ENDS, Session, session
 from icepick.web.connection import connection
 from icepick.web.problems import problem
 
-Right = Literal["read", "enter", "units", "limits", "close", "people", "records"]
+Right = Literal["read", "enter", "units", "limits", "close", "people", "records", "shop"]
 """What an endpoint needs: to read; to enter calls, readings and notes; to describe the book's units; to change limits; to
 close visits and open them again; to say who works here and look into the audit; to take all records out and
-bring others in."""
+bring others in; to say what the shop is called on its reports."""
 
 RIGHTS: dict[Role, frozenset[Right]] = {
-    "lead": frozenset({"read", "enter", "units", "limits", "close", "people", "records"}),
+    "lead": frozenset({"read", "enter", "units", "limits", "close", "people", "records", "shop"}),
     "technician": frozenset({"read", "enter"}),
     "apprentice": frozenset({"read"}),
     "office": frozenset({"read"}),
@@ -46,6 +46,7 @@ _IN_WORDS: dict[Right, str] = {
     "close": "close a visit or open it again",
     "people": "say who works here or look into the audit",
     "records": "take all records out or bring others in",
+    "shop": "say what stands on the reports",
 }
 
 CSRF_HEADER = "X-CSRF-Token"

@@ -5,9 +5,9 @@ from __future__ import annotations
 import logging
 import sqlite3
 
-from flask import Flask, Response
+from flask import Flask, Response, current_app
 from pydantic import BaseModel
-from werkzeug.exceptions import HTTPException, InternalServerError, MethodNotAllowed
+from werkzeug.exceptions import HTTPException, InternalServerError, MethodNotAllowed, RequestEntityTooLarge
 
 from icepick.core.document.base import InvalidDocumentError, Problem
 from icepick.store.database import error_name, why_out_of_reach
@@ -70,9 +70,11 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
-        response = _respond(
-            ProblemDetails(title=error.name, status=error.code or 500, detail=error.description or error.name)
-        )
+        detail = error.description or error.name
+        if isinstance(error, RequestEntityTooLarge):
+            most = current_app.config["MAX_CONTENT_LENGTH"] // 1024**2
+            detail = f"What is sent at once is {most} MB at most; this is more."
+        response = _respond(ProblemDetails(title=error.name, status=error.code or 500, detail=detail))
         if isinstance(error, MethodNotAllowed):
             response.allow.update(error.valid_methods or ())
         again = error.ask_again_s if isinstance(error, ProblemError) else None

@@ -60,6 +60,7 @@ class ComingView(BaseModel):
     units: dict[Means, int]
     visits: dict[Means, int]
     limits: Means | None
+    shop: Means | None
     entries: int
     unusable: int
     lines: list[ComingVisit]
@@ -198,6 +199,7 @@ def _coming(found: Coming) -> ComingView:
             "units": dict(found.units),
             "visits": dict(found.visits),
             "limits": found.limits,
+            "shop": found.shop,
             "entries": found.entries,
             "unusable": found.unusable,
             "lines": [

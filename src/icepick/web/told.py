@@ -7,7 +7,16 @@ from collections.abc import Callable
 from typing import Any
 
 from icepick.core.document.stations import station
-from icepick.core.document.words import COMPLAINTS, MARKS, MODES, OBSERVATIONS, QUANTITIES, REPAIRS, STAGES
+from icepick.core.document.words import (
+    COMPLAINTS,
+    MARKS,
+    MODES,
+    OBSERVATIONS,
+    PHOTOS,
+    QUANTITIES,
+    REPAIRS,
+    STAGES,
+)
 from icepick.core.handbook.fault_pages import title
 from icepick.core.practice import limit
 from icepick.core.properties.quantities import SYMBOLS, symbol
@@ -77,6 +86,11 @@ def _mark(about: About) -> str:
     return f"{about['recording']}: {MARKS[about['code']]}"
 
 
+def _photo(about: About) -> str:
+    caption = f": {about['caption']}" if about["caption"] else ""
+    return f"photo of {PHOTOS[about['about']]}{caption}".replace("photo of photo", "photo")
+
+
 def _taken_back(of: Callable[[About], str]) -> Callable[[About], str]:
     return lambda about: f"took back {of(about)}"
 
@@ -114,11 +128,14 @@ _SAID: dict[str, Callable[[About], str]] = {
     "recording_taken_back": lambda about: f"took back {about['recording']}",
     "mark": _mark,
     "mark_taken_back": _taken_back(_mark),
+    "photo": _photo,
+    "photo_taken_back": _taken_back(_photo),
     "closed": lambda _: "closed the visit",
     "reopened": lambda _: "opened the visit again",
     "outcome": _outcome,
     "unit": _unit,
     "limit": _limit,
+    "shop": lambda about: f"on reports the shop is {about['name'] or 'not named'}",
     "brought_in": lambda about: f"brought in records from {about['said']}",
     "restored": lambda about: f"put the records of {about['said']} back",
     "signed_in": lambda _: "signed in",

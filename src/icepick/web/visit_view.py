@@ -12,6 +12,7 @@ from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.codes import Mode, RunId, SeriesQuantity
 from icepick.core.document.examination import Examination
 from icepick.core.document.outcome import Outcome
+from icepick.core.document.photo import Photo
 from icepick.core.document.recording import Mark
 from icepick.core.document.visit import Observation, Reading, Visit
 from icepick.core.handbook.fault_pages import title_on
@@ -21,6 +22,7 @@ from icepick.store.audit import written_by
 from icepick.store.closing import closing
 from icepick.store.entries import Entry, entries
 from icepick.store.outcomes import outcome_of
+from icepick.store.photos import photos_of
 from icepick.store.practice import practice
 from icepick.store.recordings import StoredRecording
 from icepick.web.connection import connection
@@ -47,6 +49,15 @@ class OutcomeView(BaseModel):
     outcome: Outcome
     title: str | None
     said: str
+    recorded_at: AwareDatetime
+    by: str | None
+
+
+class PhotoView(BaseModel):
+    """A photo that stands, and the key by which it can be taken back."""
+
+    entry_key: str
+    photo: Photo
     recorded_at: AwareDatetime
     by: str | None
 
@@ -102,6 +113,7 @@ class VisitView(BaseModel):
     set_aside: list[str]
     earlier: list[EarlierLine]
     outcome: OutcomeView | None
+    photos: list[PhotoView]
 
 
 def found_visit(visit_id: int) -> store.StoredVisit:
@@ -133,6 +145,15 @@ def visit_view(visit_id: int, units: UnitSystem) -> VisitView:
             "set_aside": [in_words(one) for one in found.set_aside],
             "earlier": [{"id": one.id, "opened_at": one.opened_at} for one in before],
             "outcome": _outcome_view(found),
+            "photos": [
+                {
+                    "entry_key": one.entry_key,
+                    "photo": one.photo,
+                    "recorded_at": datetime.fromisoformat(one.recorded_at),
+                    "by": one.by,
+                }
+                for one in photos_of(connection(), visit_id)
+            ],
         }
     )
 

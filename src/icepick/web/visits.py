@@ -19,6 +19,7 @@ from icepick.core.document.codes import (
 from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Visit
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.properties.quantities import UnitSystem
+from icepick.store import photos, recordings
 from icepick.store import visits as store
 from icepick.store.closing import close, day_of_work, refuse_closed, reopen
 from icepick.store.database import writing
@@ -32,7 +33,6 @@ from icepick.store.entries import (
 )
 from icepick.store.practice import practice
 from icepick.store.receipts import once
-from icepick.store.recordings import holds_key
 from icepick.store.units import add_unit, find_unit
 from icepick.web.changes import Changes, changes, look_ahead, look_further_ahead, revision
 from icepick.web.connection import connection, records_tag
@@ -370,7 +370,8 @@ def take_back(visit_id: int, body: Withdrawal) -> Kept:
     """Take an entry back; it stays in the record, marked."""
     with writing(connection()) as db:
         known = body.entry_key in {entry.entry_key for entry in entries(db, visit_id)}
-        if not known and not holds_key(db, visit_id, body.entry_key):
+        known = known or recordings.holds_key(db, visit_id, body.entry_key)
+        if not known and not photos.holds_key(db, visit_id, body.entry_key):
             raise problem(404, f"Visit {visit_id} has no such entry.")
         if withdraw(db, body.entry_key):
             refuse_closed(db, visit_id)

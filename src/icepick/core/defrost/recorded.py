@@ -16,6 +16,7 @@ from icepick.core.defrost.doubts import doubts_of
 from icepick.core.defrost.finding import Judged
 from icepick.core.defrost.frost import frost_of
 from icepick.core.defrost.sequence import Defrost, Watched, defrosts_of, watch
+from icepick.core.defrost.telling import told
 from icepick.core.defrost.tracks import Track, Tracks, tracks_of
 from icepick.core.document.examination import (
     Check,
@@ -200,7 +201,7 @@ _AIR_BAND = 0.15
 def _defrost(watched: Watched, one: Defrost, units: UnitSystem) -> SeenDefrost:
     call, plateau = one.call, one.plateau
     lost = watched.frost.air_lost(one.colder) if one.colder is not None else None
-    return SeenDefrost(
+    seen = SeenDefrost(
         started=_maybe(call.started),
         ended=_maybe(call.ended),
         shifted=call.shifted or call.off_cycle,
@@ -228,6 +229,7 @@ def _defrost(watched: Watched, one: Defrost, units: UnitSystem) -> SeenDefrost:
         air_lost=_measured(lost, _AIR_BAND, Kind.SHARE, units),
         dry=one.dry,
     )
+    return seen.model_copy(update={"words": told(seen)})
 
 
 def _indicators(one: Recorded) -> dict[str, Indicator]:

@@ -6,13 +6,14 @@ explained fault or the tie, failing checks that nothing explains, a sound circui
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
 from icepick.core.document.examination import (
     Check,
     Fault,
+    Lead,
     NextReading,
     RankedFault,
     RecordingExamination,
@@ -28,11 +29,14 @@ from icepick.core.handbook.fault_pages import PAGES
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """``headline`` stands alone in a list; ``text`` is it and what follows."""
+    """``headline`` stands alone in a list; ``text`` is it and what follows; ``lead`` is what it begins with, ``faults`` those
+    it settles on: several that are tied, or none."""
 
     headline: str
     text: str
     outcome: Status
+    lead: Lead = "needed"
+    faults: tuple[Fault, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,17 +104,17 @@ def verdict(
         Headline, text and outcome.
     """
     seen = _Seen(visit, runs, ranking, next_readings, recordings)
-    said = next(_in_order(seen))
-    outcome = _outcome(seen, said.outcome)
-    return Verdict(said.headline, said.text, outcome)
+    lead, said = next(_in_order(seen))
+    faults = tuple(one.fault for one in _concluded(seen))
+    return Verdict(said.headline, said.text, _outcome(seen, said.outcome), lead, faults)
 
 
-def _in_order(seen: _Seen) -> Iterator[Verdict]:
-    for part in _PARTS:
+def _in_order(seen: _Seen) -> Iterator[tuple[Lead, Verdict]]:
+    for lead, part in _PARTS.items():
         said = part(seen)
         if said is not None:
-            yield said
-    yield _needed(seen)
+            yield lead, said
+    yield "needed", _needed(seen)
 
 
 def _say(headline: str, outcome: Status, *more: str | None) -> Verdict:
@@ -366,6 +370,23 @@ def _fault(seen: _Seen) -> Verdict | None:
 
 def _conclusion(seen: _Seen) -> list[str]:
     """What it most likely is, and what to do first; empty where nothing leads clearly enough."""
+    concluded = _concluded(seen)
+    if not concluded:
+        return []
+    if len(concluded) > 1:
+        return [
+            f"{_capital(_either(concluded))}: what was read can't tell which",
+            _tells_apart(seen, concluded),
+        ]
+    (first,) = concluded
+    if first.fault == "reading_suspect":
+        return ["A reading may be wrong", PAGES[first.fault].first]
+    step = f"First read again: {first.suspect.words}" if first.suspect else _first_step(first)
+    return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", step]
+
+
+def _concluded(seen: _Seen) -> list[RankedFault]:
+    """The fault that leads clearly enough, or those that are tied before all others."""
     first = seen.first
     if first is None:
         return []
@@ -375,13 +396,8 @@ def _conclusion(seen: _Seen) -> list[str]:
         if r.fault != "none" and first.probability - r.probability <= _TIE * first.probability
     ]
     if len(tied) > 1 and sum(r.probability for r in tied) >= _CLEAR:
-        return [f"{_capital(_either(tied))}: what was read can't tell which", _tells_apart(seen, tied)]
-    if first.probability < (_WORTH if seen.checks("fail", "watch") else _CLEAR):
-        return []
-    if first.fault == "reading_suspect":
-        return ["A reading may be wrong", PAGES[first.fault].first]
-    step = f"First read again: {first.suspect.words}" if first.suspect else _first_step(first)
-    return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", step]
+        return tied
+    return [first] if first.probability >= (_WORTH if seen.checks("fail", "watch") else _CLEAR) else []
 
 
 def _tells_apart(seen: _Seen, tied: Sequence[RankedFault]) -> str:
@@ -625,21 +641,21 @@ def _outcome(seen: _Seen, said: Status) -> Status:
     return "fail" if seen.checks("fail") else said
 
 
-_PARTS = (
-    _danger,
-    _read_again,
-    _standing,
-    _call,
-    _wrong_way,
-    _fans_and_heat,
-    _defrost,
-    _water_short,
-    _fault,
-    _unexplained,
-    _too_early,
-    _recorded,
-    _sound,
-)
+_PARTS: dict[Lead, Callable[[_Seen], Verdict | None]] = {
+    "danger": _danger,
+    "read_again": _read_again,
+    "standing": _standing,
+    "call": _call,
+    "wrong_way": _wrong_way,
+    "fans_and_heat": _fans_and_heat,
+    "defrost": _defrost,
+    "water_short": _water_short,
+    "fault": _fault,
+    "unexplained": _unexplained,
+    "too_early": _too_early,
+    "recorded": _recorded,
+    "sound": _sound,
+}
 """What may lead the verdict, the most urgent first."""
 
 

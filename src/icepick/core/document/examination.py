@@ -16,6 +16,22 @@ Corner = Literal[
     "evaporator_out", "compressor_in", "compressor_out", "condenser_out", "meter_in", "meter_out"
 ]
 Status = Literal["pass", "watch", "fail", "needs_readings"]
+Lead = Literal[
+    "danger",
+    "read_again",
+    "standing",
+    "call",
+    "wrong_way",
+    "fans_and_heat",
+    "defrost",
+    "water_short",
+    "fault",
+    "unexplained",
+    "too_early",
+    "recorded",
+    "sound",
+    "needed",
+]
 Fault = Literal[
     "none",
     "valve_in_opposite_position",
@@ -341,7 +357,8 @@ class SeenDefrost(Document):
     ``coil_highest`` its highest, ``supply_air_lowest`` the coldest supply air. ``shift_delay`` is seconds from the call to
     the shift. ``called`` and ``let_go`` are when the board acted and took that back. A call that the valve never followed
     has ``shifted`` false. ``frost_before`` is how much colder against its air frost had made the coil, ``frost_left`` how
-    much of that was left once it had recovered, ``air_lost`` the share of the coil's air that frost took.
+    much of that was left once it had recovered, ``air_lost`` the share of the coil's air that frost took. ``words`` tell all
+    of it in a line.
     """
 
     started: float | None
@@ -364,6 +381,7 @@ class SeenDefrost(Document):
     frost_left: Measured | None
     air_lost: Measured | None
     dry: bool | None
+    words: str = ""
 
 
 class Switched(Document):
@@ -511,15 +529,18 @@ class AfterRepair(Document):
 
 class Examination(Document):
     """The whole of it. ``headline`` is the few words for a list; ``verdict`` is the headline and at most two sentences
-    more. ``station_names`` gives the short name of each station as this unit has it. ``baseline`` is null where no earlier
-    visits were given. Where runs were made after a repair, verdict and ranking are of those before it, ``after_repair`` and
-    the next readings of those after it."""
+    more. ``lead`` is the kind of thing it begins with, ``concluded`` the fault that leads clearly enough, those that are
+    tied, or none. ``station_names`` gives the short name of each station as this unit has it. ``baseline`` is null where no
+    earlier visits were given. Where runs were made after a repair, verdict and ranking are of those before it,
+    ``after_repair`` and the next readings of those after it."""
 
     format: Literal["icepick-examination"] = "icepick-examination"
     version: Literal[1] = 1
     headline: str
     verdict: str
     outcome: Status
+    lead: Lead
+    concluded: list[Fault]
     advice: list[Advice]
     baseline: Baseline | None
     station_names: dict[str, str]

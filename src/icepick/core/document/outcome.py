@@ -40,12 +40,14 @@ class Said(Document):
 
 
 class Outcome(Document):
-    """``fault`` is what it was in the end (``none``: nothing was wrong), null where nobody knows; ``work`` what was done."""
+    """``fault`` is what it was in the end (``none``: nothing was wrong), null where nobody knows; ``work`` what was done,
+    ``for_customer`` the same in plain words."""
 
     fault: Fault | None
     certainty: Certainty | None
     repair: Repair
     work: Text | None = None
+    for_customer: Text | None = None
 
     @model_validator(mode="after")
     def _known_somehow(self) -> Outcome:

@@ -15,6 +15,7 @@ from pydantic_core import PydanticCustomError
 
 from icepick.core.document.base import Document, field_error
 from icepick.core.document.codes import Mode, RunId
+from icepick.core.document.photo import Digest
 from icepick.core.document.recording import MOST_MARKS
 from icepick.core.document.visit import MOST_ENTRIES, MOST_RECORDINGS, MOST_RUNS
 
@@ -126,6 +127,20 @@ class RecordingRecord(EntryRecord):
     marks: list[MarkRecord] = Field(max_length=4 * MOST_MARKS)
 
 
+class PhotoAsWritten(Document):
+    about: Word
+    caption: Word | None
+    sha256: Digest
+    width: int
+    height: int
+
+
+class PhotoRecord(EntryRecord):
+    """The picture lies beside the records, under its digest."""
+
+    photo: PhotoAsWritten
+
+
 class ClosingRecord(Signed):
     """A visit was closed, or opened again."""
 
@@ -154,6 +169,8 @@ class VisitRecord(Document):
     recordings: list[RecordingRecord] = Field(max_length=4 * MOST_RECORDINGS)
     closings: list[ClosingRecord] = Field(max_length=MOST_PRESSES)
     outcomes: list[OutcomeRecord] = Field(max_length=MOST_PRESSES)
+    # Archives older than photos have none.
+    photos: list[PhotoRecord] = Field(default_factory=list, max_length=MOST_PRESSES)
 
     @model_validator(mode="after")
     def _ids_differ(self) -> VisitRecord:
@@ -166,6 +183,7 @@ class VisitRecord(Document):
     def entry_keys(self) -> list[str]:
         """The keys of all its entries."""
         found = [one.entry_key for run in self.runs for one in (*run.readings, *run.observations)]
+        found += [one.entry_key for one in self.photos]
         return found + [
             one.entry_key for recording in self.recordings for one in (recording, *recording.marks)
         ]
@@ -199,6 +217,18 @@ class LimitsRecord(Document):
     format: Literal["icepick-limits-record"] = "icepick-limits-record"
     version: Literal[1] = 1
     changes: list[LimitChange] = Field(max_length=1_000_000)
+
+
+class ShopSaid(Signed):
+    shop: Plain
+
+
+class ShopRecord(Document):
+    """Everything that was said of the shop for its reports, the last in force."""
+
+    format: Literal["icepick-shop-record"] = "icepick-shop-record"
+    version: Literal[1] = 1
+    changes: list[ShopSaid] = Field(max_length=MOST_PRESSES)
 
 
 def _all_differ(where: str, what: str, names: list[str]) -> None:

@@ -177,6 +177,17 @@ REPAIRS = {
     "none": "none was made",
 }
 COMPRESSORS = {"single": "single speed", "two_stage": "two-stage", "inverter": "inverter"}
+PHOTOS = {
+    "nameplate": "nameplate",
+    "frost": "frost or ice",
+    "coil": "coil",
+    "valve": "reversing valve",
+    "wiring": "wiring or board",
+    "oil": "oil or damage",
+    "meter": "metering device",
+    "readings": "gauges or readings",
+    "other": "photo",
+}
 
 WORDS: dict[str, dict[str, str]] = {
     "complaint": COMPLAINTS,
@@ -200,6 +211,7 @@ WORDS: dict[str, dict[str, str]] = {
     "stage": STAGES,
     "certainty": CERTAINTIES,
     "repair": REPAIRS,
+    "photo": PHOTOS,
     "mark": MARKS,
     "spell": SPELLS,
     "started_by": STARTED_BY,

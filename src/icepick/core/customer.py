@@ -1,0 +1,203 @@
+"""What a customer is told of a visit, before it is put into words of any language: what was found, what was done, what next.
+
+It never says more than the verdict does, and what became known in the end goes before what was likely.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from icepick.core.document.base import Document
+from icepick.core.document.codes import Complaint
+from icepick.core.document.examination import Check, Examination, Fault, RecordingExamination, RunExamination
+from icepick.core.document.outcome import Outcome
+from icepick.core.document.visit import Visit
+
+Finding = Literal[
+    "sound", "elsewhere", "so_far", "watch", "open", "wrong", "may", "likely", "known", "either"
+]
+"""``elsewhere``: the machine is sound, so the complaint comes from outside it. ``so_far``: nothing wrong, and not all of it
+read. ``wrong``: something is, and nobody knows yet what."""
+Stands = Literal["works", "better", "watch", "not_clear", "may_need", "unsure", "needs_repair", "off"]
+"""How the unit stands now: it may need a repair; something is wrong and nobody is sure what; ``off``: it should not run
+before it is repaired."""
+Done = Literal["measured", "cured", "repaired", "still_wrong", "better", "unchanged"]
+"""``cured``: measured again, or the trouble was gone; ``repaired``: measured again and not all of it; ``still_wrong``:
+measured again, and something still fails."""
+Next = Literal[
+    "nothing", "routine", "elsewhere", "measure", "watch", "either", "confirm", "fault", "come_again", "off"
+]
+
+_SURE = 0.6
+"""A fault less probable than this is one that may be."""
+_OPEN = ("read_again", "too_early", "needed")
+_UNEVENTFUL = (None, "routine", "start_up")
+_SEEN: dict[str, Fault] = {
+    "compressor.running": "compressor_not_running",
+    "outdoor.fan": "outdoor_airflow_low",
+    "defrost.fan": "defrost_fan_running",
+    "defrost.backup_heat": "defrost_no_backup_heat",
+    "metering.bulb": "active_meter_overfeeding",
+    "command.solenoid_resistance": "solenoid_open",
+    "defrost.sensor": "defrost_sensor_off",
+    "defrost.ambient_sensor": "defrost_sensor_off",
+}
+"""Failing checks that show their fault with no need of a ranking."""
+
+
+class Plain(Document):
+    """What a customer is told: ``faults`` are those ``found``, none or one, or the two likeliest of several."""
+
+    complaint: Complaint | None
+    found: Finding
+    faults: list[Fault]
+    stands: Stands
+    done: Done
+    next: Next
+
+
+def plainly(visit: Visit, examination: Examination, outcome: Outcome | None) -> Plain:
+    """What a customer is told of a visit.
+
+    Parameters
+    ----------
+    visit : Visit
+        The visit document.
+    examination : Examination
+        What is said of it.
+    outcome : Outcome or None
+        What it was in the end, where that was told.
+
+    Returns
+    -------
+    Plain
+        In codes; a language gives the words.
+    """
+    left = {run.id for run in visit.runs if run.after_repair} if examination.after_repair else set[str]()
+    of: tuple[RunExamination | RecordingExamination, ...] = (*examination.runs, *examination.recordings)
+    # After a repair the verdict is still of what was found.
+    failing = [check for one in of if one.id not in left for check in one.checks if check.status == "fail"]
+    found, faults = _found(visit.complaint, examination, failing, outcome)
+    done = _done(examination, outcome)
+    stands = _OF_REPAIR[done] or _OF_FINDING.get(found, "needs_repair")
+    if stands not in ("works", "better", "watch") and any(
+        check.code.startswith("danger.") for check in failing
+    ):
+        stands = "off"
+    return Plain(
+        complaint=visit.complaint,
+        found=found,
+        faults=faults,
+        stands=stands,
+        done=done,
+        next="off" if stands == "off" else _AFTER_REPAIR[done] or _AFTER_FINDING.get(found, "fault"),
+    )
+
+
+_OF_REPAIR: dict[Done, Stands | None] = {
+    "measured": None,
+    "cured": "works",
+    "repaired": "not_clear",
+    "better": "better",
+    "still_wrong": "needs_repair",
+    "unchanged": "needs_repair",
+}
+_OF_FINDING: dict[Finding, Stands] = {
+    "sound": "works",
+    "elsewhere": "works",
+    "watch": "watch",
+    "so_far": "not_clear",
+    "open": "not_clear",
+    "may": "may_need",
+    "wrong": "unsure",
+    "either": "unsure",
+}
+_AFTER_REPAIR: dict[Done, Next | None] = {
+    "measured": None,
+    "cured": "nothing",
+    "repaired": "measure",
+    "better": "come_again",
+    "still_wrong": "come_again",
+    "unchanged": "come_again",
+}
+_AFTER_FINDING: dict[Finding, Next] = {
+    "sound": "routine",
+    "elsewhere": "elsewhere",
+    "so_far": "measure",
+    "open": "measure",
+    "wrong": "measure",
+    "watch": "watch",
+    "either": "either",
+    "may": "confirm",
+}
+
+
+def _found(
+    complaint: Complaint | None,
+    examination: Examination,
+    failing: Sequence[Check],
+    outcome: Outcome | None,
+) -> tuple[Finding, list[Fault]]:
+    if outcome is not None and outcome.fault is not None:
+        if outcome.fault == "none":
+            return ("sound" if complaint in _UNEVENTFUL else "elsewhere"), []
+        if outcome.fault != "reading_suspect":
+            return ("known" if outcome.truth else "likely"), [outcome.fault]
+    if examination.lead in _OPEN:
+        return "open", []
+    if examination.lead in ("sound", "recorded"):
+        return _nothing_fails(complaint, examination), []
+    if seen := _seen(examination, failing):
+        return "likely", [seen]
+    concluded = [] if examination.lead in ("unexplained", "standing") else examination.concluded
+    if "reading_suspect" in concluded:
+        return "open", []
+    if len(concluded) > 1:
+        return "either", concluded[:2]
+    if concluded:
+        if examination.lead in ("call", "fans_and_heat"):
+            return "likely", concluded
+        chance = {one.fault: one.probability for one in reversed(examination.ranking)}
+        return ("likely" if chance.get(concluded[0], 1.0) >= _SURE else "may"), concluded
+    return ("wrong" if examination.outcome == "fail" else "watch"), []
+
+
+def _nothing_fails(complaint: Complaint | None, examination: Examination) -> Finding:
+    if examination.outcome == "needs_readings":
+        return "so_far"
+    leads = bool(examination.ranking) and examination.ranking[0].fault != "none"
+    if leads:
+        return "open"
+    if examination.outcome == "watch":
+        return "watch"
+    return "sound" if complaint in _UNEVENTFUL else "elsewhere"
+
+
+def _seen(examination: Examination, failing: Sequence[Check]) -> Fault | None:
+    """What a failing check shows by itself, where that leads the verdict."""
+    lead = examination.lead
+    for check in failing:
+        if lead == "standing" and check.code == "standing.pressure":
+            low = check.measured is None or check.measured.value < 0
+            return "undercharge" if low else next(iter(examination.concluded), None)
+        if lead == "call" and check.code == "command.call":
+            power = examination.ranking and examination.ranking[0].fault == "control_power_missing"
+            return "control_power_missing" if power else "call_missing"
+        if lead in ("call", "fans_and_heat", "defrost") and check.code in _SEEN:
+            return _SEEN[check.code]
+    return None
+
+
+def _done(examination: Examination, outcome: Outcome | None) -> Done:
+    after = examination.after_repair
+    repair = outcome.repair if outcome is not None else None
+    if after is not None and after.outcome == "fail" and repair in ("cured", "unchanged", None):
+        return "still_wrong"
+    if repair == "none":
+        return "measured"
+    if repair is not None:
+        return repair
+    if after is None:
+        return "measured"
+    return "cured" if after.outcome == "pass" else "repaired"
