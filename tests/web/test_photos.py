@@ -89,7 +89,7 @@ def test_sent_twice_it_is_there_once_and_taken_back_it_stays_in_the_record(clien
     assert [one["entry_key"] for one in seen(client, visit)["photos"]] == ["second photo"]
     assert client.get(f"/api/visits/{visit['id']}/photos/first photo").status_code == 404
     assert "took back photo of frost or ice" in [
-        line["said"] for line in client.get("/api/audit").json["lines"]
+        line["did"] for line in client.get("/api/audit").json["lines"]
     ]
 
 

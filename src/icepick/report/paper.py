@@ -140,6 +140,8 @@ def table(
         cells,
         colWidths=[width * share / whole for share in shares],
         repeatRows=1,
+        # What somebody wrote may be longer than a page.
+        splitInRow=1,
         style=ruled,
         spaceBefore=3,
         spaceAfter=6,
