@@ -80,6 +80,7 @@ bench: build browser
 	$(PY) benchmarks/shop.py
 	$(PY) benchmarks/shop.py --visits 100000
 	$(PY) benchmarks/killed.py
+	$(PY) benchmarks/fleet.py
 
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:

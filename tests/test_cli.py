@@ -302,3 +302,47 @@ def test_accounts_from_the_terminal(run, tmp_path):
     assert client.post("/api/session", json=who).status_code == 401
     assert account("passphrase", "wren alder", typed=typed)[0] == 0
     assert client.post("/api/session", json=who).status_code == 201
+
+
+def lines_of(found):
+    return [json.loads(line) for line in found.stdout.splitlines()]
+
+
+@pytest.mark.parametrize("jobs", [1, 2])
+def test_folders_and_lines_are_examined_in_their_order(run, tmp_path, healthy_cooling, jobs):
+    folder = tmp_path / "visits" / "deeper"
+    folder.mkdir(parents=True)
+    complaints = ["weak", "noise", None, "routine"]
+    texts = [json.dumps({**healthy_cooling, "complaint": complaint}) for complaint in complaints]
+    (folder.parent / "a.json").write_text(texts[0])
+    (folder / "b.json").write_text("{}")
+    (folder.parent / "notes.txt").write_text("no visit")
+    lines = tmp_path / "more.jsonl"
+    lines.write_text("\n".join([texts[1], "", "not json", *[texts[2]] * 30, texts[3]]) + "\n")
+    found = run("examine", "--jobs", jobs, folder.parent, lines, tmp_path / "gone.json")
+    assert found.exit_code == 2
+    said = lines_of(found)
+    b, gone = folder / "b.json", tmp_path / "gone.json"
+    places = [folder.parent / "a.json", b, f"{lines}:1", f"{lines}:3"]
+    places += [f"{lines}:{number}" for number in range(4, 35)]
+    assert [one["from"] for one in said] == [str(place) for place in [*places, gone]]
+    wrong = {one["from"]: one["error"] for one in said if "error" in one}
+    assert set(wrong) == {str(b), f"{lines}:3", str(gone)}
+    assert wrong[str(gone)] == "No such file or directory"
+    assert "/format" in wrong[str(b)]
+    expected = examine(parse_visit(texts[0])).model_dump(mode="json", by_alias=True)
+    assert said[0]["examination"] == expected
+    assert said[-2]["examination"] == examine(parse_visit(texts[3])).model_dump(mode="json", by_alias=True)
+
+
+def test_lines_come_from_standard_input_too(run, healthy_cooling):
+    text = json.dumps(healthy_cooling)
+    found = run("examine", "--lines", "-", input=f"{text}\n{text}\n")
+    assert found.exit_code == 0
+    assert [one["from"] for one in lines_of(found)] == ["-:1", "-:2"]
+
+
+def test_lines_and_a_folder_of_answers_are_not_both_to_be_had(run, file, tmp_path):
+    found = run("examine", "--lines", file, "--out", tmp_path / "out")
+    assert found.exit_code == 2
+    assert "leave --out away" in found.output

@@ -11,6 +11,7 @@ from icepick import __version__
 from icepick.cli.accounts import account
 from icepick.cli.documents import examine_command, machine_command, openapi, recording_command, schema
 from icepick.cli.exchange import export_command, import_command
+from icepick.cli.fleet import fleet_command
 from icepick.cli.records import backup, restore, verify
 from icepick.cli.serving import demo, serve, summarize
 
@@ -40,5 +41,6 @@ for command in (
     restore,
     export_command,
     import_command,
+    fleet_command,
 ):
     main.add_command(command)

@@ -11,6 +11,7 @@ from typing import get_args
 
 import click
 
+from icepick.cli.many import LINES, examined_lines, sources
 from icepick.core.document.codes import Mode
 from icepick.core.document.examination import examination_schema
 from icepick.core.document.recording import Recording
@@ -35,15 +36,34 @@ _UNITS = click.Choice(["field", "metric"])
     help="A visit to the same unit before this one; give it again for each, oldest first. Those at which nothing was wrong "
     "teach what the unit is like.",
 )
+@click.option(
+    "--lines",
+    is_flag=True,
+    help="Write a line of JSON for each visit, in their order: from where, and its examination or the error. Standard input "
+    "is then JSON Lines too.",
+)
+@click.option(
+    "--jobs", type=click.IntRange(1, 256), default=1, show_default=True, help="Processes to examine them on."
+)
 @click.option("--units", type=_UNITS, default="field", show_default=True)
 def examine_command(
-    files: tuple[str, ...], out: Path | None, earlier: tuple[str, ...], units: UnitSystem
+    files: tuple[str, ...],
+    out: Path | None,
+    earlier: tuple[str, ...],
+    lines: bool,
+    jobs: int,
+    units: UnitSystem,
 ) -> None:
-    """Examine visit documents; '-' reads one from standard input."""
+    """Examine visit documents; '-' reads from standard input. A folder gives all its documents and files of JSON Lines."""
     before = [_visit_in(name) for name in earlier]
+    many = lines or jobs > 1 or any(name.endswith(LINES) or Path(name).is_dir() for name in files)
+    if many and out is not None:
+        raise click.UsageError("a line for each visit is written to standard output: leave --out away")
+    if many:
+        sys.exit(0 if _say_lines(files, lines, jobs, units, before) else 2)
     if out is None:
         if len(files) > 1:
-            raise click.UsageError("several files need --out DIR")
+            raise click.UsageError("several files need --out DIR or --lines")
         found = _examined(files[0], units, before)
         if found is None:
             sys.exit(2)
@@ -56,6 +76,17 @@ def examine_command(
     written = set[Path]()
     done = [_examine_into(out, name, units, before, written) for name in files]
     sys.exit(0 if all(done) else 2)
+
+
+def _say_lines(
+    files: tuple[str, ...], lines: bool, jobs: int, units: UnitSystem, before: Sequence[Visit]
+) -> bool:
+    """A line for each visit; whether all of them could be examined."""
+    every = True
+    for line, good in examined_lines(sources(files, lines=lines), jobs, units, before):
+        click.echo(line.encode())
+        every = every and good
+    return every
 
 
 def _visit_in(name: str) -> Visit:
