@@ -47,6 +47,8 @@ def examined(folder: Path, jobs: int) -> tuple[int, float]:
         assert work.stdout is not None
         for line in work.stdout:
             count += b'"examination"' in line[:400]
+    if work.returncode:
+        raise SystemExit(f"examine ended with {work.returncode} after {count:,} visits")
     return count, count / (time.perf_counter() - began)
 
 

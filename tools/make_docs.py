@@ -18,6 +18,7 @@ from icepick.core.machine.parameters import PARAMETERS, shown_of
 from icepick.core.machine.unknowns import unknowns
 from icepick.core.practice import LIMITS
 from icepick.core.properties.quantities import symbol
+from icepick.fleet.tables import TABLES
 
 DOCS = Path(__file__).parents[1] / "docs"
 
@@ -136,7 +137,36 @@ def _unit(kind: str) -> Unit:
     )
 
 
+def fleet() -> str:
+    parts = [
+        "# A fleet's worth",
+        wrapped(
+            "`icepick examine --jobs 8 FOLDER MORE.jsonl` examines visit documents on several processes and prints a "
+            "line of JSON for each, in the order they came: `from` where, and the `examination` or the `error`. A folder "
+            "gives all its `.json` and `.jsonl` files; with `--lines`, standard input (`-`) is JSON Lines too. Exit code 2 "
+            "where one could not be examined."
+        ),
+        wrapped(
+            "`icepick fleet ARCHIVE.zip --out FOLDER` examines every visit of an archive (`icepick export`), each beside "
+            "those before it on its unit and by the limits that stand in it, on Dask: `--workers 4` on this machine, "
+            "`--scheduler tcp://host:8786` on a cluster, whose workers need the same Icepick. It writes the tables below "
+            "as Parquet, a folder each, which any engine reads; all of them, or nothing where something goes wrong. It "
+            "comes with `pip install 'icepick[fleet]'`. A scheduler's port runs whatever it is sent: it belongs behind a "
+            "firewall."
+        ),
+    ]
+    for table in TABLES:
+        rows = [f"| `{one.name}` | {one.kind} | {one.says} |" for one in table.columns]
+        parts += [
+            f"## `{table.name}`",
+            wrapped(table.says),
+            "\n".join(["| column | | |", "|---|---|---|", *rows]),
+        ]
+    return "\n\n".join(parts) + "\n"
+
+
 PAGES = {
+    "fleet.md": fleet,
     "practice-limits.md": practice_limits,
     "calculators.md": calculators,
     "faults.md": faults,

@@ -6,11 +6,14 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests" / "browser"), str(ROOT / "tests")]
+import pypdfium2
+from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 from archives import entered, new_book, taken_out
 from conftest import CHROMIUM, Server, open_page, visit_at
 from icepick.core.document.visit import Reading
+from icepick.demo import demo_names
 from icepick.store.database import writing
 from icepick.store.entries import add_reading, set_notes
 from icepick.store.units import all_units
@@ -95,7 +98,6 @@ SHOTS = [
         1280,
         drawn,
     ),
-    ("report", "Swimming-Hall Office/report", "sun", 1280, nothing),
     ("scores", "/scores", "sun", 1280, nothing),
     ("records", "/records", "shade", 1280, a_book_from_elsewhere),
     # From here on people have accounts.
@@ -170,6 +172,21 @@ def examined(page: Page) -> None:
             page.wait_for_timeout(500)
 
 
+PRINTED = demo_names().index("toll-house-flooding") + 1
+
+
+def on_paper(page: Page) -> None:
+    """The customer's page of a report, and two of those behind it."""
+    printed = page.request.get(f"/api/visits/{PRINTED}/report", params={"zone": "America/New_York"})
+    sheets = pypdfium2.PdfDocument(printed.body())
+    pictures = [sheets[number].render(scale=0.95).to_pil() for number in (0, 1, 3)]
+    width, height = pictures[0].size
+    desk = Image.new("RGB", (3 * width + 40, height + 20), "#8a9298")
+    for place, picture in enumerate(pictures):
+        desk.paste(picture, (10 + place * (width + 10), 10))
+    desk.save(OUT / "report.png", optimize=True)
+
+
 def main(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo")
@@ -191,6 +208,8 @@ def main(names: list[str]) -> None:
                 page.wait_for_timeout(300)
                 page.screenshot(path=OUT / f"{name}.png")
                 page.context.close()
+            if not names or "report" in names:
+                on_paper(open_page(browser, server))
         finally:
             browser.close()
             server.kill()

@@ -40,6 +40,7 @@ def places(page):
     yield f"/visits/{ice}", ("4",)
     yield f"/visits/{weir}", ("d",)
     yield f"/visits/{library}/report", ()
+    yield f"/visits/{visit_at(page, 'Toll House')}", ("9",)
     for page_of in (
         "",
         "/saturation/R-410A",

@@ -103,10 +103,10 @@ def test_a_whole_call_by_keyboard_in_two_hundred_keys_at_most(browser, server: S
     hand.presses("Control+Enter")
     expect(page.get_by_role("button", name="Save")).to_be_disabled()
     hand.presses("Escape", "g", "r")
-    expect(page.get_by_role("button", name="Print")).to_be_visible()
-    page.evaluate("window.print = () => (window.printed = true)")
+    expect(page.get_by_role("link", name="Report as PDF")).to_be_visible()
+    page.evaluate("window.open = (address) => (window.opened = address)")
     hand.presses("p")
-    assert page.evaluate("window.printed")
+    assert page.evaluate("window.opened").startswith("/api/visits/1/report?units=field&language=en&zone=")
     document = page.request.get("/api/visits/1/document").json()
     assert [len(run["readings"]) for run in document["runs"]] == [27, 8]
     assert document["runs"][1]["notes"] == "new filter"

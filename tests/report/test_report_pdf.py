@@ -72,7 +72,7 @@ def test_the_customer_comes_first_then_everything_the_next_technician_needs(clie
         "Complaint weak",
         f"Visit {NUMBER[TOLL]}, opened Jul 2, 2026, 07:25 (EDT)",
         "Entered by nobody had signed in",
-        "Verdict Floodback: liquid reaches the compressor.",
+        "Verdict, as found Floodback: liquid reaches the compressor.",
         "Work done: Sensing bulb hung loose",
         "After the repair: The refrigerant circuit is sound",
         "indoor TXV overfeeding",

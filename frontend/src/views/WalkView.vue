@@ -357,14 +357,14 @@ useKeys({
 .pictures {
   display: flex;
   flex-wrap: wrap;
-  gap: 0.1rem;
+  gap: 0.08rem;
   align-items: center;
   padding: 0.3rem 0.4rem 0;
 }
 .pictures .btn {
   white-space: nowrap;
   flex: none;
-  padding: 0.1rem 0.25rem;
+  padding: 0.1rem 0.18rem;
   border-color: transparent;
 }
 .pictures .btn[aria-pressed='true'] {

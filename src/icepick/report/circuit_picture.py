@@ -180,6 +180,9 @@ class CircuitPicture(Flowable):  # type: ignore[misc]
         else:
             y = y + 11 if code in self._above else y - 18
             step = 10.0 if code in self._above else -10.0
+        if code in _IN_THE_LOOP:
+            # There is no room under it.
+            lines = [" · ".join(lines)]
         for place, line in enumerate(lines):
             draw_line(canvas, x, y + place * step, line, 9, align=align, bold=place == 0)
 

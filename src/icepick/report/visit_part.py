@@ -37,7 +37,8 @@ def visit_part(matter: Matter, width: float) -> Iterator[Flowable]:
     """The report's second page and what runs over from it."""
     yield said("Service report", TITLE)
     yield table(["", ""], list(_facts(matter)), [1.5, 6], width)
-    yield from section("Verdict", said(matter.examination.verdict, SAID))
+    found = "Verdict, as found" if matter.examination.after_repair else "Verdict"
+    yield from section(found, said(matter.examination.verdict, SAID))
     yield from _repair(matter)
     yield from _ranking(matter, width)
     yield from _next(matter)
