@@ -4,6 +4,7 @@ import pytest
 
 from icepick.core.customer import plainly
 from icepick.core.document.outcome import Outcome
+from icepick.core.document.visit import Observation
 from icepick.core.examine import examine
 from icepick.demo import demo_names, demo_visits
 
@@ -36,6 +37,7 @@ def told(name, outcome=None):
         # Seen, so that no ranking is needed.
         ("school-call", "likely", ["call_missing"], "needs_repair", "fault"),
         ("school-power", "likely", ["control_power_missing"], "needs_repair", "fault"),
+        ("school-capacitor", "likely", ["compressor_not_running"], "needs_repair", "fault"),
         ("lock-cottage-fan", "likely", ["defrost_fan_running"], "needs_repair", "fault"),
         ("weir-cottage", "likely", ["defrost_sensor_off"], "needs_repair", "fault"),
         ("boat-museum-air", "likely", ["noncondensables"], "needs_repair", "fault"),
@@ -113,6 +115,16 @@ def test_what_was_measured_after_the_repair_counts(left, repair, done, stands):
     plain = plainly(visit, examine(visit), outcome)
     assert (plain.done, plain.stands) == (done, stands)
     assert plain.faults == ["active_meter_overfeeding"]
+
+
+def test_a_fan_that_stands_still_is_called_that():
+    visit = VISITS["rowing-club-coil"]
+    stopped = Observation(code="outdoor_fan_stopped", value=True)
+    runs = [run.model_copy(update={"observations": [stopped]}) for run in visit.runs]
+    seen = visit.model_copy(update={"runs": runs})
+    examined = examine(seen)
+    assert "The outdoor fan does not run" in examined.headline
+    assert plainly(seen, examined, None).faults == ["outdoor_fan_stopped"]
 
 
 def test_a_danger_that_a_repair_took_away_is_none_any_more():

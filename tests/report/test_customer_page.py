@@ -41,7 +41,7 @@ def jargon():
 
 def pages():
     """Every page there can be."""
-    faults = [fault for fault in get_args(Fault) if fault != "none"]
+    faults = [fault for fault in get_args(Fault) if fault != "none"] + ["outdoor_fan_stopped"]
     by_finding = {
         **{found: [[]] for found in get_args(Finding)},
         **{found: [[fault] for fault in faults] for found in ("may", "likely", "known")},

@@ -29,13 +29,16 @@ Next = Literal[
     "nothing", "routine", "elsewhere", "measure", "watch", "either", "confirm", "fault", "come_again", "off"
 ]
 
+Told = Fault | Literal["outdoor_fan_stopped"]
+"""A fault, or what is seen without a ranking and has a plainer name than the fault it stands for."""
+
 _SURE = 0.6
 """A fault less probable than this is one that may be."""
 _OPEN = ("read_again", "too_early", "needed")
 _UNEVENTFUL = (None, "routine", "start_up")
-_SEEN: dict[str, Fault] = {
+_SEEN: dict[str, Told] = {
     "compressor.running": "compressor_not_running",
-    "outdoor.fan": "outdoor_airflow_low",
+    "outdoor.fan": "outdoor_fan_stopped",
     "defrost.fan": "defrost_fan_running",
     "defrost.backup_heat": "defrost_no_backup_heat",
     "metering.bulb": "active_meter_overfeeding",
@@ -51,7 +54,7 @@ class Plain(Document):
 
     complaint: Complaint | None
     found: Finding
-    faults: list[Fault]
+    faults: list[Told]
     stands: Stands
     done: Done
     next: Next
@@ -138,7 +141,7 @@ def _found(
     examination: Examination,
     failing: Sequence[Check],
     outcome: Outcome | None,
-) -> tuple[Finding, list[Fault]]:
+) -> tuple[Finding, list[Told]]:
     if outcome is not None and outcome.fault is not None:
         if outcome.fault == "none":
             return ("sound" if complaint in _UNEVENTFUL else "elsewhere"), []
@@ -150,7 +153,9 @@ def _found(
         return _nothing_fails(complaint, examination), []
     if seen := _seen(examination, failing):
         return "likely", [seen]
-    concluded = [] if examination.lead in ("unexplained", "standing") else examination.concluded
+    concluded: list[Told] = (
+        [] if examination.lead in ("unexplained", "standing") else [*examination.concluded]
+    )
     if "reading_suspect" in concluded:
         return "open", []
     if len(concluded) > 1:
@@ -159,7 +164,7 @@ def _found(
         if examination.lead in ("call", "fans_and_heat"):
             return "likely", concluded
         chance = {one.fault: one.probability for one in reversed(examination.ranking)}
-        return ("likely" if chance.get(concluded[0], 1.0) >= _SURE else "may"), concluded
+        return ("likely" if chance.get(examination.concluded[0], 1.0) >= _SURE else "may"), concluded
     return ("wrong" if examination.outcome == "fail" else "watch"), []
 
 
@@ -174,7 +179,7 @@ def _nothing_fails(complaint: Complaint | None, examination: Examination) -> Fin
     return "sound" if complaint in _UNEVENTFUL else "elsewhere"
 
 
-def _seen(examination: Examination, failing: Sequence[Check]) -> Fault | None:
+def _seen(examination: Examination, failing: Sequence[Check]) -> Told | None:
     """What a failing check shows by itself, where that leads the verdict."""
     lead = examination.lead
     for check in failing:

@@ -53,7 +53,7 @@ class Language(Document):
     done: Annotated[dict[str, str], _complete(*get_args(Done))]
     in_our_words: str
     next: Annotated[dict[str, str], _complete(*(one for one in get_args(Next) if one != "fault"))]
-    faults: Annotated[dict[str, FaultWords], _complete(*get_args(Fault))]
+    faults: Annotated[dict[str, FaultWords], _complete(*get_args(Fault), "outdoor_fan_stopped")]
     prepared: str
     prepared_by_nobody: str
     behind: str
