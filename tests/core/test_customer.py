@@ -117,6 +117,22 @@ def test_what_was_measured_after_the_repair_counts(left, repair, done, stands):
     assert plain.faults == ["active_meter_overfeeding"]
 
 
+@pytest.mark.parametrize("repair", [None, "cured", "better"])
+def test_a_danger_that_is_still_there_after_the_repair_keeps_it_off(repair):
+    visit = VISITS["hatchery-flow"]
+    left = visit.runs[-1].model_copy(update={"id": "left", "after_repair": True})
+    again = visit.model_copy(update={"runs": [*visit.runs, left]})
+    outcome = Outcome(fault=None, certainty=None, repair=repair) if repair else None
+    plain = plainly(again, examine(again), outcome)
+    assert (plain.stands, plain.next) == ("off", "off")
+
+
+def test_readings_to_take_again_name_no_fault_whatever_else_is_said():
+    examined = EXAMINED["hatchery-flow"].model_copy(update={"concluded": ["reading_suspect"]})
+    plain = plainly(VISITS["hatchery-flow"], examined, None)
+    assert (plain.found, plain.faults, plain.stands) == ("open", [], "off")
+
+
 def test_a_fan_that_stands_still_is_called_that():
     visit = VISITS["rowing-club-coil"]
     stopped = Observation(code="outdoor_fan_stopped", value=True)

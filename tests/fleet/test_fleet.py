@@ -13,10 +13,12 @@ from archives import new_book, packed_again, taken_out
 from icepick.cli import main
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.outcome import Outcome, Said
+from icepick.core.document.record import UnitRecord, VisitRecord
 from icepick.core.examine import examine
 from icepick.core.practice import Practice
 from icepick.demo import demo_names, demo_visits
-from icepick.exchange.archive import ArchiveError
+from icepick.exchange.archive import UNITS, VISITS, ArchiveError, opened
+from icepick.fleet.examining import UnitsVisits, examine_units
 from icepick.fleet.parquet import FolderTakenError
 from icepick.fleet.running import ClusterError, examine_archive
 from icepick.fleet.tables import TABLES
@@ -26,7 +28,7 @@ from icepick.store.practice import change
 from icepick.store.visits import add_document
 
 FEW = [name for name in demo_names() if name.startswith(("ice-house", "mill", "toll-house", "library"))]
-VISITS = dict(zip(demo_names(), demo_visits(), strict=True))
+TARNWICK = dict(zip(demo_names(), demo_visits(), strict=True))
 
 
 @pytest.fixture(scope="module")
@@ -37,7 +39,7 @@ def archive(tmp_path_factory):
         with writing(db):
             change(db, "valve_suction_rise", 9.0)
             for name in FEW:
-                opened, visit = VISITS[name]
+                opened, visit = TARNWICK[name]
                 number = add_document(db, visit, opened)
                 if name == "mill-valve":
                     came_to = Outcome(fault="active_meter_underfeeding", certainty="seen", repair="cured")
@@ -56,9 +58,9 @@ def tables(archive, tmp_path_factory):
 
 def said_of(name):
     """What examining says of a visit beside those before it, by the shop's limits."""
-    visit = VISITS[name][1]
-    order = sorted(FEW, key=lambda one: datetime.fromisoformat(VISITS[one][0]))
-    before = [VISITS[one][1] for one in order[: order.index(name)] if VISITS[one][1].unit == visit.unit]
+    visit = TARNWICK[name][1]
+    order = sorted(FEW, key=lambda one: datetime.fromisoformat(TARNWICK[one][0]))
+    before = [TARNWICK[one][1] for one in order[: order.index(name)] if TARNWICK[one][1].unit == visit.unit]
     return examine(visit, Practice({"valve_suction_rise": 9.0}), earlier=before[-MOST_EARLIER:])
 
 
@@ -73,7 +75,7 @@ def test_every_column_is_there_and_says_what_it_means(tables):
 @pytest.mark.parametrize("name", FEW)
 def test_what_is_in_the_tables_is_what_examining_says(tables, name):
     expected = said_of(name)
-    opened = datetime.fromisoformat(VISITS[name][0]).astimezone(UTC)
+    opened = datetime.fromisoformat(TARNWICK[name][0]).astimezone(UTC)
     (row,) = (one for one in tables["visits"].to_pylist() if one["opened_at"] == opened)
     assert (row["headline"], row["outcome"], row["fault"]) == (
         expected.headline,
@@ -107,7 +109,7 @@ def test_how_a_unit_drifts_can_be_followed(tables):
     drift = [one for one in tables["drift"].to_pylist() if one["indicator"] == "evaporating_temperature"]
     fouled = [one for one in drift if one["clear"] and one["near"] and one["change"] < 0]
     opened = {
-        datetime.fromisoformat(VISITS[name][0]).astimezone(UTC)
+        datetime.fromisoformat(TARNWICK[name][0]).astimezone(UTC)
         for name in ("ice-house-third", "ice-house-now")
     }
     assert opened <= {one["opened_at"] for one in fouled}
@@ -124,6 +126,20 @@ def test_a_cluster_says_the_same_as_this_machine(archive, tables, tmp_path):
         far = pq.read_table(tmp_path / "far" / table.name)
         keys = [(name, "ascending") for name in far.schema.names]
         assert far.sort_by(keys).equals(tables[table.name].sort_by(keys))
+
+
+def test_visits_are_examined_in_the_order_they_were_opened(archive):
+    with opened(archive) as held:
+        units = {held.read(UnitRecord, path).id: held.content(path) for path in held.paths(UNITS)}
+        of_unit = {}
+        for path in held.paths(VISITS):
+            of_unit.setdefault(held.read(VisitRecord, path).unit, []).append(held.content(path))
+    unit, visits = max(of_unit.items(), key=lambda one: len(one[1]))
+    assert len(visits) >= 3
+    there, back = (
+        examine_units([UnitsVisits(units[unit], tuple(order))], {}) for order in (visits, visits[::-1])
+    )
+    assert there == back
 
 
 def test_nothing_is_written_where_something_goes_wrong(archive, tmp_path):

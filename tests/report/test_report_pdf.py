@@ -214,6 +214,40 @@ def test_who_entered_what_when_it_was_reopened_and_what_was_taken_back(tmp_path)
     assert "oil or damage: at the flare" in told
 
 
+def test_what_is_doubted_and_which_limit_the_shop_changed(client):
+    told = " ".join(text_of(report(client, "signal-box-clamps")))
+    in_order(
+        told, "Doubted outdoor TXV, coil side, indoor TXV, line side", "Readings", "doubted", "Limits used"
+    )
+    assert "changed by the shop" not in told
+    client.put("/api/handbook/limits/valve_suction_rise", json={"value": 4, "units": "field"})
+    told = " ".join(text_of(report(client, "swimming-hall-office")))
+    client.put("/api/handbook/limits/valve_suction_rise", json={"value": None, "units": "field"})
+    assert "valve suction rise 4 °F changed by the shop from 5" in told
+
+
+def test_a_recording_tells_its_defrosts_and_marks(client):
+    visit = NUMBER["boat-shed"]
+    begun = {"entry_key": "by hand one", "mode": "heating", "started_at": "2026-11-05T07:00:00Z"}
+    assert (
+        client.post(f"/api/visits/{visit}/recordings", json={**begun, "notes": "by hand"}).status_code == 201
+    )
+    seen = client.get(f"/api/visits/{visit}").json["recordings"][-1]["id"]
+    for second, code in ((61, "defrost_forced"), (95, "steam_seen")):
+        mark = {
+            "recording": seen,
+            "entry_key": f"mark at {second}",
+            "mark": {"seconds": second, "code": code},
+        }
+        assert client.post(f"/api/visits/{visit}/marks", json=mark).status_code == 201
+    told = " ".join(text_of(report(client, "boat-shed")))
+    in_order(told, "Recording 1: ", "Marks: 1:01 defrost forced; 1:35 steam seen.", "Notes: by hand")
+    examined = client.get(f"/api/visits/{NUMBER['osier-barn']}").json["examination"]
+    defrosts = examined["recordings"][0]["defrosts"]
+    assert len(defrosts) == 2
+    in_order(" ".join(text_of(report(client, "osier-barn"))), *(one["words"] for one in defrosts))
+
+
 def new_call(**more):
     from builders import SPLIT_UNIT
 

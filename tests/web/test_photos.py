@@ -188,6 +188,19 @@ def test_they_go_with_the_records_and_come_in_with_them(client, visit, tmp_path)
         assert on_disk(tmp_path / "third.db") == []
 
 
+def test_a_photo_that_stands_here_in_another_visit_is_not_taken(client, visit, tmp_path):
+    send(client, visit, picture(5), "plate.png")
+    with closing(connect(book(client))) as db:
+        archive = taken_out(db)
+    other = create_app(tmp_path / "other" / "icepick.db").test_client()
+    send(other, call_on(other, **NEW_CALL), picture(6), "plate.png")
+    with (
+        closing(connect(book(other))) as db,
+        pytest.raises(ArchiveError, match="stands here in another visit"),
+    ):
+        looked_at(db, archive)
+
+
 def test_nothing_is_left_of_pictures_that_came_with_what_was_not_entered(
     client, visit, tmp_path, monkeypatch
 ):

@@ -78,15 +78,15 @@ def plainly(visit: Visit, examination: Examination, outcome: Outcome | None) -> 
         In codes; a language gives the words.
     """
     left = {run.id for run in visit.runs if run.after_repair} if examination.after_repair else set[str]()
-    of: tuple[RunExamination | RecordingExamination, ...] = (*examination.runs, *examination.recordings)
-    # After a repair the verdict is still of what was found.
-    failing = [check for one in of if one.id not in left for check in one.checks if check.status == "fail"]
+    # After a repair the verdict is still of what was found; whether it may run is of how it was left.
+    every: list[RunExamination | RecordingExamination] = [*examination.runs, *examination.recordings]
+    failing = _failing([one for one in every if one.id not in left])
+    now = _failing([run for run in examination.runs if run.id in left]) if left else failing
     found, faults = _found(visit.complaint, examination, failing, outcome)
     done = _done(examination, outcome)
     stands = _OF_REPAIR[done] or _OF_FINDING.get(found, "needs_repair")
-    if stands not in ("works", "better", "watch") and any(
-        check.code.startswith("danger.") for check in failing
-    ):
+    in_danger = any(check.code.startswith("danger.") for check in now)
+    if in_danger and (left or stands not in ("works", "better", "watch")):
         stands = "off"
     return Plain(
         complaint=visit.complaint,
@@ -96,6 +96,10 @@ def plainly(visit: Visit, examination: Examination, outcome: Outcome | None) -> 
         done=done,
         next="off" if stands == "off" else _AFTER_REPAIR[done] or _AFTER_FINDING.get(found, "fault"),
     )
+
+
+def _failing(of: Sequence[RunExamination | RecordingExamination]) -> list[Check]:
+    return [check for one in of for check in one.checks if check.status == "fail"]
 
 
 _OF_REPAIR: dict[Done, Stands | None] = {
