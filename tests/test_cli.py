@@ -165,6 +165,7 @@ def test_one_bad_document_does_not_stop_a_batch(run, file, tmp_path):
     ("words", "shell", "status", "said"),
     [
         (["examine", "-"], 'exec "$@" <&-', 2, "standard input: it is closed"),
+        (["examine", "--lines", "--jobs", "2", "a.json", "--out", "b"], 'exec "$@"', 2, "leave --out away"),
         (["serve", "--host", "no.such.host.invalid"], 'exec "$@"', 1, "can't listen on no.such.host.invalid"),
         (["serve", "--host", "a..b"], 'exec "$@"', 1, "can't listen on a..b"),
         (["serve", "--host", "192.0.2.1"], 'exec "$@"', 1, "can't listen on 192.0.2.1"),
@@ -342,7 +343,10 @@ def test_lines_come_from_standard_input_too(run, healthy_cooling):
     assert [one["from"] for one in lines_of(found)] == ["-:1", "-:2"]
 
 
-def test_lines_and_a_folder_of_answers_are_not_both_to_be_had(run, file, tmp_path):
-    found = run("examine", "--lines", file, "--out", tmp_path / "out")
-    assert found.exit_code == 2
-    assert "leave --out away" in found.output
+def test_what_can_not_be_read_is_a_line_too():
+    found = icepick("examine", "--lines", "-", "no\nsuch", shell='exec "$@" <&-')
+    assert found.returncode == 2
+    assert [json.loads(line)["error"] for line in found.stdout.splitlines()] == [
+        "it is closed",
+        "No such file or directory",
+    ]

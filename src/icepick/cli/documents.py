@@ -56,10 +56,10 @@ def examine_command(
 ) -> None:
     """Examine visit documents; '-' reads from standard input. A folder gives all its documents and files of JSON Lines."""
     before = [_visit_in(name) for name in earlier]
-    many = lines or jobs > 1 or any(name.endswith(LINES) or Path(name).is_dir() for name in files)
-    if many and out is not None:
+    if out is not None and (lines or jobs > 1):
         raise click.UsageError("a line for each visit is written to standard output: leave --out away")
-    if many:
+    several = any(name.endswith(LINES) or Path(name).is_dir() for name in files)
+    if out is None and (lines or jobs > 1 or several):
         sys.exit(0 if _say_lines(files, lines, jobs, units, before) else 2)
     if out is None:
         if len(files) > 1:

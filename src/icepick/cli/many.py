@@ -38,7 +38,9 @@ class Source:
 def sources(names: Sequence[str], *, lines: bool) -> Iterator[Source]:
     """Every document of files, folders and, for ``-``, standard input; a file of JSON Lines holds one in each line."""
     for name in names:
-        if name == "-":
+        if name == "-" and sys.stdin is None:
+            yield Source("-", b"", "it is closed")
+        elif name == "-":
             yield from _of_lines("-", sys.stdin.buffer) if lines else [Source("-", sys.stdin.buffer.read())]
         elif Path(name).is_dir():
             for path in sorted(Path(name).rglob("*")):
@@ -55,8 +57,8 @@ def _of_file(path: Path) -> Iterator[Source]:
                 yield from _of_lines(str(path), file)
         else:
             yield Source(str(path), path.read_bytes())
-    except OSError as error:
-        yield Source(str(path), b"", error.strerror or str(error))
+    except (OSError, ValueError) as error:
+        yield Source(str(path), b"", getattr(error, "strerror", None) or str(error))
 
 
 def _of_lines(name: str, file: Iterable[bytes]) -> Iterator[Source]:
