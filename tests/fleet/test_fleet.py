@@ -1,6 +1,7 @@
 """A fleet on Dask: what stands in the Parquet tables, read back by pyarrow and another engine, is what examining says."""
 
 import json
+import sys
 from datetime import UTC, datetime
 
 import pyarrow.dataset as ds
@@ -177,3 +178,11 @@ def test_the_command_says_what_it_wrote_and_what_it_left_out(archive, tmp_path):
     assert "is there already; nothing was written over it" in again.output
     missing = CliRunner().invoke(main, ["fleet", str(tmp_path / "no.zip"), "--out", str(out)])
     assert "is not there" in missing.output
+
+
+def test_without_what_it_needs_the_command_says_how_to_get_it(archive, tmp_path, monkeypatch):
+    monkeypatch.delitem(sys.modules, "icepick.fleet.running")
+    monkeypatch.setitem(sys.modules, "distributed", None)
+    found = CliRunner().invoke(main, ["fleet", str(archive), "--out", str(tmp_path / "out")])
+    assert found.exit_code == 1
+    assert "distributed is not installed; it comes with: pip install 'icepick[fleet]'" in found.output

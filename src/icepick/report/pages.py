@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from io import BytesIO
 
+from PIL import Image as PictureFile
 from reportlab.platypus import Flowable, Image, KeepTogether, PageBreak, SimpleDocTemplate
 
 from icepick.report.before_after import before_and_after
@@ -18,6 +19,8 @@ from icepick.report.visit_part import cautions, visit_part
 
 _TALLEST = 230.0
 """Of a photo on paper [points]."""
+_LONGEST_SIDE = 1100
+"""Of a photo on paper [pixels]: a report has to go by mail."""
 
 
 def report_pdf(matter: Matter) -> bytes:
@@ -78,9 +81,18 @@ def _all(matter: Matter, width: float) -> Iterator[Flowable]:
 
 
 def _photo(photo: Picture, width: float) -> Flowable:
-    image = Image(BytesIO(photo.content))
+    image = Image(_for_paper(photo.content))
     scale = min(width / image.imageWidth, _TALLEST / image.imageHeight)
     image.drawWidth, image.drawHeight = image.imageWidth * scale, image.imageHeight * scale
     image.hAlign = "LEFT"
     words = ": ".join(part for part in (photo.about, photo.caption) if part)
     return KeepTogether([image, said(words, SMALL)])
+
+
+def _for_paper(content: bytes) -> BytesIO:
+    out = BytesIO()
+    with PictureFile.open(BytesIO(content)) as picture:
+        picture.thumbnail((_LONGEST_SIDE, _LONGEST_SIDE))
+        picture.save(out, "JPEG", quality=80)
+    out.seek(0)
+    return out

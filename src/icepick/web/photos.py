@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from flask import Response, current_app
+from flask import Response, current_app, request
 from pydantic import StringConstraints
 
 from icepick.core.document.base import Document
@@ -79,5 +79,6 @@ def get_photo(visit_id: int, entry_key: str) -> Response:
                 raise problem(404, "The picture is no longer on the server's disk; restore a backup.")
             answer = Response(content, mimetype="image/jpeg")
             answer.set_etag(one.photo.sha256)
+            answer.make_conditional(request)
             return answer
     raise problem(404, f"Visit {visit_id} has no such photo.")
