@@ -4,6 +4,8 @@ import CallsView from './views/CallsView.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
+  // Another screen begins at its top; going back, where it was left.
+  scrollBehavior: (to, from, saved) => saved ?? (to.name === from.name ? false : { top: 0 }),
   routes: [
     { path: '/', redirect: '/calls' },
     { path: '/calls', name: 'calls', component: CallsView, meta: { title: 'Calls' } },

@@ -41,6 +41,20 @@ def test_the_screen_tells_the_customer_what_the_paper_does(browser, demo):
     page.context.close()
 
 
+def test_on_a_phone_the_report_opens_at_its_top(browser, demo):
+    page = open_page(browser, demo)
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"/visits/{visit_at(page, 'Swimming-Hall Office')}")
+    expect(page.get_by_label("Findings")).to_be_visible()
+    page.evaluate("scrollTo(0, document.body.scrollHeight)")
+    assert page.evaluate("scrollY") > 500
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("g")
+    page.keyboard.press("r")
+    expect(page.get_by_role("link", name="Report as PDF")).to_be_in_viewport()
+    page.context.close()
+
+
 def test_the_shop_says_what_stands_on_its_reports(browser, demo):
     page = open_page(browser, demo)
     page.goto("/people")

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
+from icepick.core.diagnosis.verdict import MAY, UNEVENTFUL
 from icepick.core.document.base import Document
 from icepick.core.document.codes import Complaint
 from icepick.core.document.examination import Check, Examination, Fault, RecordingExamination, RunExamination
@@ -32,10 +33,7 @@ Next = Literal[
 Told = Fault | Literal["outdoor_fan_stopped"]
 """A fault, or what is seen without a ranking and has a plainer name than the fault it stands for."""
 
-_SURE = 0.6
-"""A fault less probable than this is one that may be."""
 _OPEN = ("read_again", "too_early", "needed")
-_UNEVENTFUL = (None, "routine", "start_up")
 _SEEN: dict[str, Told] = {
     "compressor.running": "compressor_not_running",
     "outdoor.fan": "outdoor_fan_stopped",
@@ -148,7 +146,7 @@ def _found(
 ) -> tuple[Finding, list[Told]]:
     if outcome is not None and outcome.fault is not None:
         if outcome.fault == "none":
-            return ("sound" if complaint in _UNEVENTFUL else "elsewhere"), []
+            return ("sound" if complaint in UNEVENTFUL else "elsewhere"), []
         if outcome.fault != "reading_suspect":
             return ("known" if outcome.truth else "likely"), [outcome.fault]
     if examination.lead in _OPEN:
@@ -168,7 +166,7 @@ def _found(
         if examination.lead in ("call", "fans_and_heat"):
             return "likely", concluded
         chance = {one.fault: one.probability for one in reversed(examination.ranking)}
-        return ("likely" if chance.get(examination.concluded[0], 1.0) >= _SURE else "may"), concluded
+        return ("likely" if chance.get(examination.concluded[0], 1.0) >= MAY else "may"), concluded
     return ("wrong" if examination.outcome == "fail" else "watch"), []
 
 
@@ -180,7 +178,7 @@ def _nothing_fails(complaint: Complaint | None, examination: Examination) -> Fin
         return "open"
     if examination.outcome == "watch":
         return "watch"
-    return "sound" if complaint in _UNEVENTFUL else "elsewhere"
+    return "sound" if complaint in UNEVENTFUL else "elsewhere"
 
 
 def _seen(examination: Examination, failing: Sequence[Check]) -> Told | None:

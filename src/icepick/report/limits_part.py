@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from reportlab.platypus import Flowable
 
 from icepick.core.practice import LIMITS, Limit
-from icepick.core.properties.quantities import DISPLAY_UNITS, from_si, symbol, to_si
 from icepick.report.figures import plain
 from icepick.report.matter import Matter
 from icepick.report.paper import section, table
@@ -33,7 +32,5 @@ def limits_part(matter: Matter, width: float) -> Iterator[Flowable]:
 
 
 def _shown(matter: Matter, limit: Limit, value: float) -> tuple[str, str]:
-    unit = limit.unit if matter.units == "field" else DISPLAY_UNITS["metric"][limit.kind]
-    if unit != limit.unit:
-        value = from_si(to_si(value, limit.unit, limit.kind), unit, limit.kind)
-    return plain(value), symbol(unit, limit.kind)
+    number, unit = limit.shown(value, matter.units)
+    return plain(number), unit

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from reportlab.platypus import Flowable
 
+from icepick.core.defrost.telling import clock
 from icepick.core.document.words import MARKS, MODES
 from icepick.report.matter import Matter
 from icepick.report.paper import SMALL, named, said, section
@@ -27,14 +28,9 @@ def recording_part(matter: Matter, place: int, width: float) -> Iterator[Flowabl
     yield from checks_of(seen.checks, width)
     if one.marks:
         marks = [
-            f"{_clock(mark.seconds)} {'not so: ' if mark.value is False else ''}{MARKS[mark.code]}"
+            f"{clock(mark.seconds)} {'not so: ' if mark.value is False else ''}{MARKS[mark.code]}"
             for mark in one.marks
         ]
         yield named("Marks:", f"{'; '.join(marks)}.", SMALL)
     if one.notes and one.notes.strip():
         yield named("Notes:", one.notes.strip(), SMALL)
-
-
-def _clock(seconds: float) -> str:
-    minutes, rest = divmod(round(seconds), 60)
-    return f"{minutes}:{rest:02}"

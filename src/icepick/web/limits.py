@@ -56,20 +56,9 @@ def limits() -> list[LimitView]:
     ]
 
 
-def _unit(entry: Limit, units: UnitSystem) -> str:
-    """The field units are the limits' own: so they are quoted by the trade."""
-    return entry.unit if units == "field" else DISPLAY_UNITS[units][entry.kind]
-
-
 def _shown(entry: Limit, value: float, units: UnitSystem) -> LimitInUnits:
-    unit = _unit(entry, units)
-    value, default = (
-        each
-        if unit == entry.unit
-        else round(from_si(to_si(each, entry.unit, entry.kind), unit, entry.kind), 3) + 0.0
-        for each in (value, entry.default)
-    )
-    return LimitInUnits(value=value, default=default, unit=symbol(unit, entry.kind))
+    (shown, unit), (default, _) = entry.shown(value, units), entry.shown(entry.default, units)
+    return LimitInUnits(value=shown, default=default, unit=unit)
 
 
 def own_value(entry: Limit, value: float, units: UnitSystem) -> float:
@@ -89,7 +78,7 @@ def own_value(entry: Limit, value: float, units: UnitSystem) -> float:
     float
         In the limit's own unit.
     """
-    unit = _unit(entry, units)
+    unit = entry.unit_in(units)
     if unit == entry.unit:
         return value
     return round(from_si(to_si(value, unit, entry.kind), entry.unit, entry.kind), 6)

@@ -20,10 +20,10 @@ def told(one: SeenDefrost) -> str:
     str
         Without a full stop.
     """
-    begun = "begun before the recording" if one.started is None else f"begun at {_clock(one.started)}"
+    begun = "begun before the recording" if one.started is None else f"begun at {clock(one.started)}"
     ended = "not seen to end"
     if one.ended is not None:
-        ended = f"ended at {_clock(one.ended)} by {ENDED_BY[one.ended_by]}"
+        ended = f"ended at {clock(one.ended)} by {ENDED_BY[one.ended_by]}"
     parts = [
         begun,
         f"after {_plain(one.run_before)} min in heating" if one.run_before is not None else "",
@@ -57,7 +57,8 @@ def _plain(value: float) -> str:
     return f"{value:.1f}".rstrip("0").rstrip(".").replace("-", "−")
 
 
-def _clock(seconds: float) -> str:
+def clock(seconds: float) -> str:
+    """A moment of a recording as a clock shows it: 1:02:05, or 4:07."""
     minutes, rest = divmod(round(seconds), 60)
     hours, minutes = divmod(minutes, 60)
     return f"{hours}:{minutes:02}:{rest:02}" if hours else f"{minutes}:{rest:02}"

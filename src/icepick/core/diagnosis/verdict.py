@@ -68,8 +68,10 @@ _CLEAR = 0.5
 _TOO_LITTLE = 0.4
 """A sound unit less probable than this is not called sound, though nothing else leads."""
 _TIE = 0.02
-_MAY, _MOST = 0.6, 0.9
+MAY, _MOST = 0.6, 0.9
 """Under the one a fault may be, over the other it most likely is."""
+UNEVENTFUL = (None, "routine", "start_up")
+"""Complaints that leave nothing to be explained once the circuit is sound."""
 _NEAR = 0.15
 """A fault less probable than this comes near to explaining nothing."""
 _WORTH = 0.3
@@ -429,7 +431,7 @@ def _where(first: RankedFault) -> str:
 
 
 def _how_sure(first: RankedFault) -> str:
-    if first.probability < _MAY:
+    if first.probability < MAY:
         return "may be"
     return "most likely" if first.probability > _MOST else "likely"
 
@@ -513,7 +515,7 @@ def _sound(seen: _Seen) -> Verdict | None:
         return _too_little(seen)
     lead = _water(seen) or f"The refrigerant circuit is sound as far as read in {modes}"
     outcome: Status = "watch" if watched else "pass"
-    left = None if complaint in (None, "routine", "start_up") else _what_is_left(seen)
+    left = None if complaint in UNEVENTFUL else _what_is_left(seen)
     return _say(lead, outcome, _not_judged(read), near, left)
 
 

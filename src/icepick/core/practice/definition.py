@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.properties.quantities import Kind
+from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, from_si, symbol, to_si
 
 COMMON = "common practice"
 
@@ -32,6 +32,17 @@ class Limit:
     def title(self) -> str:
         """Its name in words."""
         return self.name.replace("_", " ")
+
+    def shown(self, value: float, units: UnitSystem) -> tuple[float, str]:
+        """A value of it as it is shown, and how its unit is written: in field units as the trade quotes it."""
+        unit = self.unit_in(units)
+        if unit != self.unit:
+            value = round(from_si(to_si(value, self.unit, self.kind), unit, self.kind), 3) + 0.0
+        return value, symbol(unit, self.kind)
+
+    def unit_in(self, units: UnitSystem) -> str:
+        """The unit it is shown in."""
+        return self.unit if units == "field" else DISPLAY_UNITS[units][self.kind]
 
     @property
     def bounds(self) -> tuple[float, float]:
