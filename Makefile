@@ -85,7 +85,7 @@ bench: build browser
 # Pins every Python package with its hashes; run after changing pyproject.toml.
 lock:
 	$(BIN)/pip-compile --quiet --generate-hashes --allow-unsafe --strip-extras --no-header --no-emit-index-url \
-	  --no-emit-find-links --no-emit-trusted-host --extra dev --extra fleet --output-file requirements.txt pyproject.toml
+	  --no-emit-find-links --no-emit-trusted-host --extra bluetooth --extra dev --extra fleet --output-file requirements.txt pyproject.toml
 
 clean:
 	rm -rf build .venv frontend/node_modules src/icepick/web/app

@@ -1,13 +1,33 @@
+from collections import Counter
 from collections.abc import Iterator
 
 import pytest
 
+import draws
 from builders import valve_run, visit_document
 from icepick.core import examined_run
 from icepick.core.checks.rule import CheckRule
 from icepick.core.circuit import context
 from icepick.core.defrost.finding import RecordedRule
 from icepick.core.diagnosis import tables
+
+
+def pytest_collection_modifyitems(config, items):
+    """Of a test marked ``one_in(n)`` every n-th case is run, or all of them."""
+    if draws.ALL:
+        return
+    count = Counter()
+    left_out = []
+    for item in items:
+        mark = item.get_closest_marker("one_in")
+        if mark is not None:
+            name = item.nodeid.split("[")[0]
+            if count[name] % mark.args[0]:
+                left_out.append(item)
+            count[name] += 1
+    config.hook.pytest_deselected(items=left_out)
+    gone = set(map(id, left_out))
+    items[:] = [item for item in items if id(item) not in gone]
 
 
 @pytest.fixture

@@ -13,7 +13,8 @@ import numpy as np
 from icepick.core.document.recording import allowed
 from icepick.core.document.visit import Unit
 from icepick.core.machine.board import BoardSettings
-from icepick.core.machine.transient import Scenario, Weather, play
+from icepick.core.machine.by_coil import Weather
+from icepick.core.machine.transient import Scenario, play
 from icepick.core.properties import sensors
 from icepick.core.properties.quantities import from_si, to_si
 

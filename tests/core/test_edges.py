@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from test_visit import refusal
 
 from builders import SPLIT_UNIT, reading, valve_run, visit_document
+from draws import few
 from edges import practices, visits
 from icepick.core import checks
 from icepick.core.checks.rule import CheckRule
@@ -21,7 +22,11 @@ from icepick.core.practice import IN_ORDER, LIMITS, Practice, PracticeError, lim
 from icepick.core.properties.quantities import Kind
 
 DRAWN = settings(
-    max_examples=80, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True, database=None
+    max_examples=few(40, 80),
+    deadline=None,
+    suppress_health_check=list(HealthCheck),
+    derandomize=True,
+    database=None,
 )
 
 

@@ -58,6 +58,7 @@ def test_the_machine_makes_a_ton_at_its_rating_point():
     )
 
 
+@pytest.mark.one_in(5)
 @pytest.mark.parametrize("mode", OUTDOORS)
 @pytest.mark.parametrize("refrigerant", REFRIGERANTS)
 def test_nothing_is_held_against_it_in_any_weather(refrigerant, mode):
@@ -100,6 +101,7 @@ def test_part_load_is_no_fault(kind, first):
             assert found.ranking[0].fault == "none"
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize("layout", TRUTH)
 def test_little_read_of_it_accuses_nobody(layout):
     """Any handful of readings of a sound machine: no part is named, and what is missing is asked for."""

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from archives import entered, files_of, picture, taken_out
 from builders import SPLIT_UNIT
+from draws import few
 from icepick.core.document.outcome import Outcome, Said, SaidOfFault
 from icepick.core.document.photo import Photo
 from icepick.core.document.recording import Mark, Recording
@@ -269,7 +270,7 @@ STEPS = st.lists(st.tuples(st.sampled_from(DOES), st.integers(0, 999), SAID), ma
 FIRST = [("unit", 0, ""), ("visit", 0, ""), ("run", 0, ""), ("reading", 5, "")]
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=few(20, 60), deadline=None)
 @given(STEPS)
 def test_what_comes_in_leaves_again_to_the_letter(empty, steps):
     with books(empty, "here", "there") as (here, there):
@@ -289,7 +290,7 @@ def test_what_comes_in_leaves_again_to_the_letter(empty, steps):
         assert not entered(here, taken_out(there)).changes
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=few(12, 40), deadline=None)
 @given(STEPS, STEPS)
 def test_a_book_that_went_on_is_followed_and_an_older_archive_changes_nothing(empty, earlier, later):
     with books(empty, "here", "there") as (here, there):

@@ -6,6 +6,7 @@ from schemathesis.generation import GenerationMode
 from test_api import NEW_CALL, take
 
 from archives import picture
+from draws import few
 from icepick.web import create_app, openapi
 from people import PASSPHRASE, make_people
 
@@ -22,7 +23,7 @@ THERE_IS = {
 
 
 drawing = settings(
-    max_examples=12,
+    max_examples=few(4, 12),
     deadline=None,
     suppress_health_check=list(HealthCheck),
     derandomize=True,

@@ -34,7 +34,7 @@ def sound(client, **call):
     return visit
 
 
-def lines_when(client, ready, seconds=30):
+def lines_when(client, ready, seconds=90):
     """The list once it is as it should be."""
     until = time.monotonic() + seconds
     while not ready(found := client.get("/api/visits").json) and time.monotonic() < until:

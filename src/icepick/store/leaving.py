@@ -8,6 +8,7 @@ from collections import defaultdict
 from typing import Any
 
 from icepick.core.document.record import LimitsRecord, PhotoAsWritten, ShopRecord, UnitRecord, VisitRecord
+from icepick.store.recordings import whole_document
 
 _Rows = dict[int, list[dict[str, Any]]]
 
@@ -173,11 +174,14 @@ class _Leaving:
         return [
             {
                 "id": row["key"],
-                "recording": json.loads(row["document"]),
+                "recording": whole_document(self._connection, row["id"], row["document"]),
                 **self._entry(row, "recording"),
                 "marks": marks[row["id"]],
             }
-            for row in self._all("SELECT * FROM recordings WHERE visit_id = ?")
+            # One that still grows leaves when it has ended.
+            for row in self._all(
+                "SELECT * FROM recordings WHERE visit_id = ? AND id NOT IN (SELECT id FROM growing_recordings)"
+            )
         ]
 
     def _closings(self) -> list[dict[str, Any]]:

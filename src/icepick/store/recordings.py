@@ -6,15 +6,18 @@ at a glance, however many samples it holds.
 
 from __future__ import annotations
 
+import json
 import logging
 import sqlite3
 from collections import defaultdict
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 from uuid import uuid4
 
 from icepick.core.document.base import InvalidDocumentError, parse
 from icepick.core.document.recording import Mark, Recording
+from icepick.store import samples
 from icepick.store.database import now
 from icepick.store.receipts import KeyUsedError
 
@@ -28,11 +31,12 @@ class UnknownRecordingError(KeyError):
 
 @dataclass(frozen=True, slots=True)
 class StoredRecording:
-    """A recording with its row number and the key under which it was entered."""
+    """A recording with its row number and the key under which it was entered; one that still grows comes without samples."""
 
     row: int
     entry_key: str
     recording: Recording
+    grows: bool = False
 
 
 def next_key(connection: sqlite3.Connection, visit_id: int) -> str:
@@ -116,7 +120,9 @@ def recordings_of(
 ) -> dict[int, list[StoredRecording]]:
     """The recordings of the visits that a WHERE clause over ``visits`` picks, by the visit's number, in their order."""
     rows = connection.execute(
-        f"""SELECT recordings.id, recordings.visit_id, recordings.entry_key FROM recordings
+        f"""SELECT recordings.id, recordings.visit_id, recordings.entry_key,
+                   EXISTS (SELECT 1 FROM recorded_series WHERE recording_id = recordings.id) AS probed, how FROM recordings
+            LEFT JOIN recording_ends ON recording_ends.recording_id = recordings.id
             JOIN visits ON visits.id = recordings.visit_id {where} AND recordings.{_STANDS} ORDER BY recordings.id""",
         values,
     ).fetchall()
@@ -137,12 +143,61 @@ def recordings_of(
         ).fetchone()
         try:
             recording = _with_marks(document, tuple(marks[row["id"]]))
+            if row["probed"] and row["how"]:
+                recording = _with_samples(
+                    recording,
+                    row["how"],
+                    samples.heads(connection, row["id"]),
+                    samples.lines_of(connection, row["id"]),
+                )
         except InvalidDocumentError as error:
             # One that can't be read must not hide the others.
             _log.error("recording %s can't be read: %s", row["id"], error)
             continue
-        found[row["visit_id"]].append(StoredRecording(row["id"], row["entry_key"], recording))
+        found[row["visit_id"]].append(
+            StoredRecording(row["id"], row["entry_key"], recording, bool(row["probed"] and not row["how"]))
+        )
     return found
+
+
+CUT_OFF = "Cut off: the server stopped while it ran."
+
+
+def whole_document(connection: sqlite3.Connection, row: int, document: str) -> dict[str, Any]:
+    """A recording's own document with what the recorder wrote of it; one that still grows, with what there is."""
+    plain: dict[str, Any] = json.loads(document)
+    series = samples.whole_series(samples.heads(connection, row), samples.lines_of(connection, row))
+    if series:
+        plain["series"] = [one.model_dump(mode="json") for one in series]
+    ended = connection.execute("SELECT how FROM recording_ends WHERE recording_id = ?", (row,)).fetchone()
+    if ended is not None and ended["how"] == "cut_off":
+        plain["notes"] = _cut_off(plain.get("notes"))
+    return plain
+
+
+def _cut_off(notes: str | None) -> str:
+    return f"{notes}\n{CUT_OFF}" if notes else CUT_OFF
+
+
+def _with_samples(
+    recording: Recording,
+    how: str,
+    heads: tuple[samples.SeriesHead, ...],
+    lines: tuple[tuple[int, bytes], ...],
+) -> Recording:
+    series = samples.whole_series(heads, lines)
+    key = (id(recording), how, tuple(map(id, series)))
+    if key not in _sampled:
+        notes = _cut_off(recording.notes) if how == "cut_off" else recording.notes
+        while len(_sampled) >= _MOST_SAMPLED:
+            _sampled.pop(next(iter(_sampled)), None)
+        _sampled[key] = (recording, recording.model_copy(update={"series": series, "notes": notes}))
+    return _sampled[key][1]
+
+
+_MOST_SAMPLED = 16
+_sampled: dict[tuple[object, ...], tuple[Recording, Recording]] = {}
+"""The first of each is held so that its id stands for nothing else."""
 
 
 @lru_cache(maxsize=64)
