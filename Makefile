@@ -66,9 +66,10 @@ check: $(STAMPS)/types
 test: check build browser build/fixtures.json
 	cd frontend && npm run --silent test
 	$(PY) -m pytest --ignore tests/browser -n auto --dist loadfile
-	$(PY) -m pytest tests/browser
+	$(PY) -m pytest tests/browser -n 2 --dist loadfile
 
 bench: build browser
+	ICEPICK_EVERY_DRAW=1 $(PY) -m pytest --ignore tests/browser -n auto --dist loadfile
 	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max
 	$(PY) benchmarks/screen.py
 	$(PY) benchmarks/weight.py
@@ -77,6 +78,7 @@ bench: build browser
 	$(PY) benchmarks/diagnosis.py
 	$(PY) benchmarks/followed.py
 	$(PY) benchmarks/recordings.py
+	$(PY) benchmarks/recorder.py
 	$(PY) benchmarks/shop.py
 	$(PY) benchmarks/shop.py --visits 100000
 	$(PY) benchmarks/killed.py

@@ -24,6 +24,7 @@ from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.machine import transient
 from icepick.core.machine.board import BoardSettings
+from icepick.core.machine.by_coil import Weather
 from recorded import ALL, PIPES, THIN, Scene, play, recording
 
 SETS = {"all": ALL, "pipes": PIPES, "three": THIN, "three and the board": BOARD}
@@ -91,7 +92,7 @@ def machine() -> None:
     """How much faster than time the transient machine plays."""
     made = {**SPLIT_UNIT, **unit()["unit"]}
     described = parse_visit(json.dumps(visit_document(unit=made))).unit
-    scenario = transient.Scenario(transient.Weather(273.65, 0.9), BoardSettings(), seconds=14_400)
+    scenario = transient.Scenario(Weather(273.65, 0.9), BoardSettings(), seconds=14_400)
     for turn in ("first", "again"):
         began = time.perf_counter()
         transient.play(described, scenario)

@@ -32,6 +32,16 @@ BY_WHO_ENTERS = {
     "POST /api/visits/{visit_id}/marks",
     "PUT /api/visits/{visit_id}/outcome",
     "POST /api/visits/{visit_id}/photos",
+    "PUT /api/visits/{visit_id}/live",
+    "DELETE /api/visits/{visit_id}/live",
+    "PUT /api/visits/{visit_id}/live/probes",
+    "PUT /api/visits/{visit_id}/live/places",
+    "POST /api/visits/{visit_id}/live/readings",
+    "POST /api/visits/{visit_id}/live/recording",
+    "DELETE /api/visits/{visit_id}/live/recording",
+    "PUT /api/visits/{visit_id}/live/simulated",
+    "POST /api/visits/{visit_id}/live/heard",
+    "POST /api/visits/{visit_id}/recordings/{recording}/means",
 }
 BY_A_LEAD = {
     "POST /api/units",

@@ -50,6 +50,14 @@ def _serving(command: Command) -> Command:
             envvar="ICEPICK_HOSTS",
             help="Another name under which browsers may reach the server; may be given more than once.",
         ),
+        click.option(
+            "--probe-speed",
+            default=1.0,
+            show_default=True,
+            envvar="ICEPICK_PROBE_SPEED",
+            type=click.FloatRange(0.1, 120),
+            help="How many times as fast as the clock simulated probes live.",
+        ),
     ):
         command = option(command)
     return command
@@ -82,10 +90,17 @@ def _serving(command: Command) -> Command:
     envvar="ICEPICK_PROXY",
     help="The address of a proxy before the server: what it says of who asks, and over what, is believed.",
 )
+@click.option(
+    "--simulated-probes",
+    is_flag=True,
+    help="Offer simulated probes too: for practice, not for customers' units.",
+)
 def serve(
     host: str,
     port: int,
     hosts: tuple[str, ...],
+    probe_speed: float,
+    simulated_probes: bool,
     db: Path | None,
     backups: Path | None,
     backup_hours: float,
@@ -107,7 +122,8 @@ def serve(
     with _listening(host, port) as sock:
         reach = Reach.of(sock, host, hosts, tls=certificate is not None, proxy=proxy)
         shown = _shown(certificate, key) if certificate and key else None
-        _serve(records, sock, reach, copies, access_log, shown)
+        probes = probe_speed if simulated_probes else None
+        _serve(records, sock, reach, copies, access_log, shown, simulated_probes=probes)
 
 
 def _shown(certificate: Path, key: Path) -> ssl.SSLContext:
@@ -122,7 +138,7 @@ def _shown(certificate: Path, key: Path) -> ssl.SSLContext:
 @click.command()
 @_serving
 @click.option("--keep", is_flag=True, help="Go on with the demo file of last time instead of a fresh one.")
-def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
+def demo(host: str, port: int, hosts: tuple[str, ...], probe_speed: float, keep: bool) -> None:
     """Serve Icepick with the demo records of Tarnwick."""
     from icepick.demo import load_demo
     from icepick.store.database import DatabaseError, connect, prepare
@@ -142,7 +158,7 @@ def demo(host: str, port: int, hosts: tuple[str, ...], keep: bool) -> None:
             raise click.ClickException(f"{path} can't be made anew: {error.strerror}") from None
         except DatabaseError as error:
             raise click.ClickException(str(error)) from None
-        _serve(path, sock, Reach.of(sock, host, hosts))
+        _serve(path, sock, Reach.of(sock, host, hosts), simulated_probes=probe_speed)
 
 
 def _listening(host: str, port: int) -> socket.socket:
@@ -179,6 +195,8 @@ def _serve(
     copies: Copies | None = None,
     access_log: Path | None = None,
     shown: ssl.SSLContext | None = None,
+    *,
+    simulated_probes: float | None = None,
 ) -> None:
     import waitress
 
@@ -189,7 +207,13 @@ def _serve(
     from icepick.web.tls import Front
 
     try:
-        app = create_app(database, reach.names, access_log, locked=reach.from_elsewhere)
+        app = create_app(
+            database,
+            reach.names,
+            access_log,
+            locked=reach.from_elsewhere,
+            simulated_probes=simulated_probes,
+        )
     except DatabaseError as error:
         raise click.ClickException(str(error)) from None
     inside = _listening("127.0.0.1", 0) if shown else sock
@@ -212,7 +236,9 @@ def _serve(
         trusted_proxy_headers={"x-forwarded-for", "x-forwarded-proto"} if reach.proxy else set(),
     )
     summarizer = app.extensions["icepick.summarizer"]
+    recorder = app.extensions["icepick.recorder"]
     summarizer.start()
+    recorder.start()
     if copies:
         app.extensions["icepick.copies"] = copies
         copies.start()
@@ -229,6 +255,7 @@ def _serve(
     except KeyboardInterrupt:
         pass
     finally:
+        recorder.stop()
         summarizer.stop()
         if copies:
             copies.stop()

@@ -1,7 +1,8 @@
 """What the recorder writes: samples of a recording that grows, second by second, and its ending. Appended, never overwritten.
 
-Each second is a line of its own, on disk before anybody hears of it; sixty of them are then packed into one. A line holds
-whole thousandths of its series' units as differences from one moment to the next, which deflate well.
+Each second is a line of its own, on disk before anybody hears of it; a minute of them is then packed into one, and half an
+hour of those. A line holds whole thousandths of its series' units as differences from one moment to the next, which
+deflate well.
 """
 
 from __future__ import annotations
@@ -22,8 +23,8 @@ from icepick.store.database import now
 Array = NDArray[np.float64]
 End = Literal["stopped", "cut_off"]
 
-PACKED = 60
-"""Lines that become one."""
+_PACKS = ((1.0, 60), (120.0, 30))
+"""Lines shorter than this [s] become one where there are so many: seconds a minute, minutes half an hour."""
 _FINEST = 1000
 """Steps in one second, and in one of a series' unit."""
 _NOTHING = np.iinfo(np.int32).min
@@ -99,11 +100,16 @@ def append(connection: sqlite3.Connection, row: int, seconds: Sequence[float], v
     """
     for at, moment in enumerate(seconds):
         _write(connection, row, np.array([moment]), values[:, at : at + 1])
-    single = connection.execute(
-        "SELECT count(*) FROM samples WHERE recording_id = ? AND first = last", (row,)
-    ).fetchone()[0]
-    if single >= PACKED:
-        _pack(connection, row)
+    for shorter, count in _PACKS:
+        lines = connection.execute(
+            "SELECT first, series, packed FROM samples WHERE recording_id = ? AND last - first < ? ORDER BY first",
+            (row, shorter),
+        ).fetchall()
+        if len(lines) < count:
+            return
+        together = _together([(one["series"], one["packed"]) for one in lines])
+        connection.execute("DELETE FROM samples WHERE recording_id = ? AND last - first < ?", (row, shorter))
+        _write(connection, row, *together)
 
 
 def _write(connection: sqlite3.Connection, row: int, seconds: Array, values: Array) -> None:
@@ -111,15 +117,6 @@ def _write(connection: sqlite3.Connection, row: int, seconds: Array, values: Arr
         "INSERT INTO samples (recording_id, first, last, series, packed) VALUES (?, ?, ?, ?, ?)",
         (row, float(seconds[0]), float(seconds[-1]), len(values), _packed(seconds, values)),
     )
-
-
-def _pack(connection: sqlite3.Connection, row: int) -> None:
-    lines = connection.execute(
-        "SELECT series, packed FROM samples WHERE recording_id = ? AND first = last ORDER BY first", (row,)
-    ).fetchall()
-    seconds, values = _together([(one["series"], one["packed"]) for one in lines])
-    connection.execute("DELETE FROM samples WHERE recording_id = ? AND first = last", (row,))
-    _write(connection, row, seconds, values)
 
 
 def _packed(seconds: Array, values: Array) -> bytes:

@@ -17,11 +17,13 @@ from icepick.web import (
     handbook,
     health,
     importing,
+    live,
     outcomes,
     pages,
     people,
     photos,
     problems,
+    recorder,
     recordings,
     records,
     report,
@@ -31,6 +33,7 @@ from icepick.web import (
     shop,
     summarizing,
     visits,
+    windows,
 )
 from icepick.web.contract import describe
 
@@ -42,6 +45,8 @@ _APIS = (
     handbook.api,
     visits.api,
     recordings.api,
+    live.api,
+    windows.api,
     records.api,
     outcomes.api,
     photos.api,
@@ -56,7 +61,12 @@ def openapi() -> dict[str, Any]:
 
 
 def create_app(
-    database: Path, hosts: list[str] | None = None, access_log: Path | None = None, *, locked: bool = False
+    database: Path,
+    hosts: list[str] | None = None,
+    access_log: Path | None = None,
+    *,
+    locked: bool = False,
+    simulated_probes: float | None = None,
 ) -> Flask:
     """Make the application.
 
@@ -70,6 +80,8 @@ def create_app(
         A file that gets a line for each request.
     locked : bool
         Whether nobody comes in without an account, also while there is none.
+    simulated_probes : float or None
+        How many times as fast as the clock simulated probes live; without it none are offered.
 
     Raises
     ------
@@ -86,6 +98,7 @@ def create_app(
     summarizing.install(app, database)
     changes.install(app)
     importing.install(app, database)
+    recorder.install(app, database, simulated_probes)
     for api in _APIS:
         app.register_blueprint(api.blueprint)
 

@@ -275,7 +275,7 @@ def remove_run(visit_id: int, run: str) -> RunRemoved:
     with writing(connection()) as db:
         refuse_closed(db, visit_id)
         try:
-            return RunRemoved(with_visit=store.remove_run(db, visit_id, _run_row(visit_id, run)))
+            return RunRemoved(with_visit=store.remove_run(db, visit_id, run_row(visit_id, run)))
         except store.HoldsSomethingError:
             raise problem(
                 409, "This run holds readings or notes: only an empty one can be removed."
@@ -289,7 +289,7 @@ def set_clock(visit_id: int, run: str, body: Clock) -> RunChanged:
     """Say when a run began."""
     with writing(connection()) as db:
         refuse_closed(db, visit_id)
-        store.set_clock(db, _run_row(visit_id, run), body.started_at, body.minutes_running)
+        store.set_clock(db, run_row(visit_id, run), body.started_at, body.minutes_running)
     return RunChanged(run=run)
 
 
@@ -304,7 +304,7 @@ def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     """Say at which stage or speed the compressor ran."""
     with writing(connection()) as db:
         refuse_closed(db, visit_id)
-        store.set_compressor(db, _run_row(visit_id, run), body.compressor_stage, body.compressor_speed)
+        store.set_compressor(db, run_row(visit_id, run), body.compressor_stage, body.compressor_speed)
     return RunChanged(run=run)
 
 
@@ -320,7 +320,7 @@ def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
 def take_reading(visit_id: int, body: NewReading) -> Kept:
     """Append a reading; it is on disk before the answer leaves."""
     with writing(connection()) as db:
-        row = _run_row(visit_id, body.run)
+        row = run_row(visit_id, body.run)
         if add_reading(db, row, body.reading, body.entry_key):
             refuse_closed(db, visit_id)
             _refuse_more_than_fit(row)
@@ -345,7 +345,7 @@ def foresee(visit_id: int, body: Typed) -> Foreseen:
 def observe(visit_id: int, body: NewObservation) -> Kept:
     """Append an observation."""
     with writing(connection()) as db:
-        row = _run_row(visit_id, body.run)
+        row = run_row(visit_id, body.run)
         if add_observation(db, row, body.observation, body.entry_key):
             refuse_closed(db, visit_id)
             _refuse_more_than_fit(row)
@@ -399,10 +399,10 @@ def write_notes(visit_id: int, run: str, body: Notes, revision: int) -> NotesKep
     """Replace the notes of a run; what stood there before is kept in the record."""
     with writing(connection()) as db:
         refuse_closed(db, visit_id)
-        return NotesKept(revision=set_notes(db, _run_row(visit_id, run), body.text, revision))
+        return NotesKept(revision=set_notes(db, run_row(visit_id, run), body.text, revision))
 
 
-def _run_row(visit_id: int, run: str) -> int:
+def run_row(visit_id: int, run: str) -> int:
     try:
         return store.find_run(connection(), visit_id, run)
     except store.UnknownRunError:

@@ -50,16 +50,17 @@ such. [our own choice]"""
 class Approach:
     """``level`` is the mean of the window's last half minute; ``to_come`` what is still to come by all ways together, and
     ``noise`` one standard deviation about the likeliest, in the values' unit; ``doubt`` how likely it is that more than the
-    width is to come [0…1]."""
+    width is to come [0…1], and ``least_doubt`` the same by that stretch of the last minutes that leaves least."""
 
     level: float
     to_come: float
     noise: float
     doubt: float
+    least_doubt: float
 
     def settled(self, before: bool = False) -> bool:
         """Whether it is at rest; ``before`` says that it was found so a moment ago."""
-        return self.doubt < (_GOES if before else _COMES)
+        return self.least_doubt < _GOES if before else self.doubt < _COMES
 
 
 def approach(seconds: Array, values: Array, within: float) -> Approach | None:
@@ -87,18 +88,23 @@ def approach(seconds: Array, values: Array, within: float) -> Approach | None:
         return None
     noise = _noise(values[shortest])
     found: _Found | None = None
+    explained, least = False, 1.0
     for window in _WINDOWS:
         recent = seconds >= -window
         moments, seen = seconds[recent], values[recent]
         if moments[0] > -_COVERED * window:
             continue
-        found = _ways(tuple(moments.tolist())).weighed((seen - seen.mean()) / within, noise / within)
-        if found.noise * within < _EXPLAINED * noise:
+        one = _ways(tuple(moments.tolist())).weighed((seen - seen.mean()) / within, noise / within)
+        least = min(least, one.doubt)
+        # The longest that can be explained says it; where none can, the shortest.
+        if not explained:
+            found, explained = one, one.noise * within < _EXPLAINED * noise
+        if explained and least < _COMES:
             break
     if found is None:
         return None
     level = float(values[seconds >= -30.0].mean())
-    return Approach(level, found.to_come * within, found.noise * within, found.doubt)
+    return Approach(level, found.to_come * within, found.noise * within, found.doubt, least)
 
 
 def _noise(values: Array) -> float:
@@ -130,7 +136,7 @@ class _Ways:
 
     def weighed(self, around: Array, noise: float) -> _Found:
         """All ways, each as likely as it explains the values, in widths."""
-        seen = self.shapes @ around
+        seen = (self.shapes.reshape(-1, around.size) @ around).reshape(-1, 2)
         first = self._fitted(seen, max(noise, 1e-4) ** 2)
         best = int(np.argmax(first.explains))
         unexplained = around - first.factors[best] @ self.shapes[best]

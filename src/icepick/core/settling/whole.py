@@ -1,0 +1,44 @@
+"""Whether a whole run has settled: all of its live values, and the machine's own time."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from icepick.core.practice import Practice
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """``settled`` is whether what is shown may be judged by; ``waits_for`` names what still moves or is lost, and ``minutes``
+    how long the machine itself needs yet, null where nobody knows when it was started."""
+
+    settled: bool
+    waits_for: tuple[str, ...]
+    minutes: float | None
+
+
+def whole(settled: Mapping[str, bool], minutes_running: float | None, practice: Practice) -> Whole:
+    """Judge a run by its live values.
+
+    A machine drifts for minutes after a start or a change of mode, and what drifts slowly may look still for two of them:
+    before that time is over nothing counts as settled. Where nobody knows the start, the values alone decide.
+
+    Parameters
+    ----------
+    settled : mapping of str to bool
+        Whether each value is, by its name.
+    minutes_running : float or None
+        In this mode.
+    practice : Practice
+        The shop's limits.
+
+    Returns
+    -------
+    Whole
+        Not settled where there is no value at all.
+    """
+    waits_for = tuple(name for name, at_rest in settled.items() if not at_rest)
+    needs = practice.value("settling_time")
+    left = None if minutes_running is None else max(0.0, needs - minutes_running)
+    return Whole(bool(settled) and not waits_for and not left, waits_for, left)
