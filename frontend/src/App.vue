@@ -52,7 +52,7 @@ useGoKeys(() => {
     c: '/calls',
     u: '/units',
     h: '/handbook',
-    ...(id ? { w: { name: 'walk', params: { id } }, r: { name: 'report', params: { id } } } : {}),
+    ...(id ? { w: { name: 'walk', params: { id } }, p: { name: 'recorder', params: { id } }, r: { name: 'report', params: { id } } } : {}),
   }
 })
 </script>

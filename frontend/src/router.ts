@@ -33,6 +33,13 @@ export const router = createRouter({
       beforeEnter: (to) => void useVisit().open(Number(to.params.id)).catch(() => undefined),
     },
     {
+      path: '/visits/:id(\\d+)/recorder',
+      name: 'recorder',
+      component: () => import('./views/RecorderView.vue'),
+      props: (to) => ({ id: Number(to.params.id) }),
+      meta: { title: 'Recorder' },
+    },
+    {
       path: '/visits/:id(\\d+)/report',
       name: 'report',
       component: () => import('./views/ReportView.vue'),

@@ -14,12 +14,15 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from icepick.demo import load_demo
 from icepick.store.database import connect, prepare
 from icepick.web.summarizing import catch_up
 
+# Two browsers and their servers share the machine's processors.
+PATIENCE_MS = 20_000
+expect.set_options(timeout=PATIENCE_MS)
 CHROMIUM = [
     "--no-sandbox",
     "--disable-gpu",
@@ -56,7 +59,7 @@ class Server:
     def start(self) -> None:
         with self._output.open("wb") as output:
             self._process = subprocess.Popen(self._command, env=self._environment, stdout=output)
-        deadline = time.monotonic() + 20
+        deadline = time.monotonic() + 40
         while time.monotonic() < deadline:
             try:
                 urllib.request.urlopen(f"{self.url}/healthz", timeout=1).close()
@@ -145,7 +148,7 @@ def open_page(browser: Browser, server: Server, path: str = "/", **options) -> P
     asked = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"} | options
     context = browser.new_context(base_url=server.url, **asked)
     page = context.new_page()
-    page.set_default_timeout(8000)
+    page.set_default_timeout(PATIENCE_MS)
     page.goto(path)
     return page
 

@@ -18,6 +18,7 @@ class Scripted:
 
     def __init__(self):
         self.now, self.said, self.connected = 100.25, [], set()
+        self.takes = 0.0
 
     def clock(self):
         return self.now
@@ -36,6 +37,7 @@ class Scripted:
 
     def heard(self):
         said, self.said = self.said, []
+        self.now += self.takes
         return said
 
     def close(self):
@@ -167,3 +169,14 @@ def test_a_server_that_slept_leaves_a_gap_and_goes_on(way, listening):
     assert len(seconds) <= 900
     assert seconds[-1].at == listening.now
     assert listening.now >= 8 * 3600
+
+
+def test_listening_that_takes_long_closes_no_second_it_has_not_heard_out(way, listening):
+    way.takes = 2.0
+    way.now = 101.5
+    way.say(20.0, at=100.5)
+    assert [one.at for one in listening.go_on()] == [1]
+    way.say(21.0, at=101.6)
+    way.say(22.0, at=102.6)
+    seconds = listening.go_on()
+    assert [(one.at, len(one.values)) for one in seconds] == [(2, 1), (3, 1)]

@@ -35,10 +35,11 @@ class Bench:
         return answer.json
 
     def later(self, seconds, db=None):
-        """Let time pass, a pulse a second as the thread would."""
+        """Let time pass, a pulse a second as the thread would; where it is long, one for every five."""
+        each = 5 if seconds > 100 else 1
         with closing(connect(self.path)) as own:
-            for _ in range(seconds):
-                self.now += 1
+            for _ in range(0, seconds, each):
+                self.now += each
                 self.recorder.pulse(db or own)
 
     def live(self, after=0, **more):
@@ -324,3 +325,80 @@ def test_a_recording_that_was_typed_in_is_seen_alike(bench):
     assert bench.ask("post", f"recordings/{name}/means", 201, **taken)["taken"] == 1
     (reading,) = seen(bench.client, bench.visit)["visit"]["runs"][0]["readings"]
     assert (reading["value"], reading["at"][:19]) == (35, "2026-01-15T07:00:05")
+
+
+def heating_run(bench):
+    body = {"entry_key": uuid4().hex, "mode": "heating", "minutes_running": 20}
+    return bench.client.post(bench.of("runs"), json=body).json["run"]
+
+
+def findings(bench, run, **more):
+    bench.recorder.kit_of(bench.visit["id"]).examined_again_at = 0
+    return bench.client.get(bench.of("live/findings"), query_string={"run": run, **more}).json
+
+
+def test_findings_wait_until_it_has_settled_and_then_say_what_taking_it_all_would(bench):
+    run = heating_run(bench)
+    bench.connect_all()
+    bench.later(30)
+    early = findings(bench, run)
+    assert early["settled"] is False
+    assert (
+        early["still"] == early["findings"]["headline"] == "Still settling: 21 of 21 values have not settled."
+    )
+    assert early["findings"]["ranking"] == []
+    assert early["findings"]["run"]["apparent_mode"] == "heating", "which way it runs is seen at once"
+    bench.later(120)
+    told = findings(bench, run)
+    assert (told["settled"], told["still"]) == (True, "")
+    assert findings(bench, run, since=told["revision"])["findings"] is None
+    bench.later(10)
+    assert findings(bench, run, since=told["revision"])["findings"] is None, "nothing has moved"
+    assert seen(bench.client, bench.visit)["visit"]["runs"][1]["readings"] == [], "nothing was taken"
+    bench.ask("post", "live/readings", 201, run=run, entry_key=uuid4().hex)
+    taken = seen(bench.client, bench.visit)["examination"]
+    live = told["findings"]
+    assert (live["verdict"], live["outcome"]) == (taken["verdict"], taken["outcome"])
+    assert [one["fault"] for one in live["ranking"][:2]] == [one["fault"] for one in taken["ranking"][:2]]
+    status = {one["code"]: one["status"] for one in taken["runs"][1]["checks"]}
+    assert {one["code"]: one["status"] for one in live["run"]["checks"]} == status
+    assert live["ranking"][0]["fault"] == "none"
+
+
+def test_a_defrost_is_not_taken_for_a_valve_that_stands_wrong(bench):
+    run = heating_run(bench)
+    bench.connect_all()
+    bench.later(150)
+    assert findings(bench, run)["settled"]
+    bench.ask("put", "live/simulated", force_defrost=True)
+    said = set()
+    for _ in range(20):
+        bench.later(40)
+        told = findings(bench, run)
+        said.add((told["settled"], (told["findings"]["ranking"] or [{"fault": ""}])[0]["fault"]))
+    assert {fault for settled, fault in said if settled} == {"none"}
+    assert (False, "") in said
+
+
+def test_a_probe_that_fell_off_shows_in_the_findings_and_what_was_typed_stays(bench):
+    run = heating_run(bench)
+    typed = {"station": "ambient_sensor", "quantity": "resistance", "value": 12.0, "unit": "kohm"}
+    body = {"run": run, "entry_key": uuid4().hex, "reading": typed}
+    assert bench.client.post(bench.of("readings"), json=body).status_code == 201
+    bench.connect_all()
+    bench.later(150)
+    shown = {one["station"]: one for one in findings(bench, run)["findings"]["run"]["readings"]}
+    assert "ambient_sensor" in shown
+    hot = next(
+        probe
+        for probe in bench.live()["probes"]
+        if any(one["station"] == "discharge_line" for one in probe["values"])
+    )
+    bench.ask("put", "live/simulated", address=hot["address"], trouble="fell_off")
+    bench.later(400)
+    told = findings(bench, run)
+    shown = {one["station"]: one for one in told["findings"]["run"]["readings"]}
+    assert shown["discharge_line"]["value"] == pytest.approx(41, abs=1)
+    assert told["settled"]
+    assert any("discharge_line" in one["stations"] for one in told["findings"]["run"]["doubts"])
+    assert bench.client.get(bench.of("live/findings?run=run-9")).status_code == 404

@@ -40,6 +40,7 @@ async function switchUnits() {
       </template>
       <template v-if="onVisit">
         <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>
+        <RouterLink class="place" :to="{ name: 'recorder', params: { id: onVisit.id } }">Recorder</RouterLink>
         <RouterLink class="place" :to="{ name: 'report', params: { id: onVisit.id } }">Report</RouterLink>
       </template>
     </nav>

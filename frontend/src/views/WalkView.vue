@@ -104,7 +104,7 @@ const KEYS = [
   { key: 'o', does: 'what it was in the end' },
   { key: 'b, then 1 … 9', does: 'another visit to this unit' },
   { key: 'e', does: 'show what this unit should read beside what was read' },
-  { key: 'g, then c u h w r', does: 'go to Calls, Units, Handbook, Walk, Report' },
+  { key: 'g, then c u h w p r', does: 'go to Calls, Units, Handbook, Walk, Recorder, Report' },
 ]
 
 async function go(next: NextReading) {

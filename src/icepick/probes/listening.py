@@ -26,6 +26,7 @@ Channel = tuple[str, str]
 KEPT_S = 900
 """Seconds a screen can look back."""
 _LOOKED_AT_S = 260
+_JUDGED_EACH_S = 3
 
 
 @dataclass(slots=True)
@@ -38,6 +39,7 @@ class Track:
     collected: list[float] = field(default_factory=list)
     heard_at: float | None = None
     judged: Approach | None = None
+    judged_at: int = 0
     state: State = "waiting"
     wrong: str | None = None
     """What came last that could not be read."""
@@ -46,6 +48,14 @@ class Track:
     def value(self) -> float | None:
         """The last it said."""
         return self.values[-1] if self.values else None
+
+    @property
+    def level(self) -> float | None:
+        """What it shows now, noise left out as far as may be."""
+        if self.judged is not None:
+            return self.judged.level
+        last = list(self.values)[-10:]
+        return sum(last) / len(last) if last else None
 
 
 @dataclass(slots=True)
@@ -164,6 +174,8 @@ class Listening:
             Those closed now, in their order.
         """
         with self._lock:
+            # Before listening, which may take its time: a second is over for good only when all of it has been heard.
+            over = int(self._clock() - self._began)
             self._look()
             said: list[tuple[float, str, str, float]] = []
             for transport in self.transports.values():
@@ -172,7 +184,6 @@ class Listening:
                         said.extend(self._understood(one))
                     elif one.address in self.probes:
                         self.probes[one.address].within_reach = False
-            over = int(self._clock() - self._began)
             closed = []
             said.sort(key=lambda each: each[0])
             next_one = 0
@@ -184,7 +195,7 @@ class Listening:
                     _, address, name, value = said[next_one]
                     self.probes[address].tracks[name].collected.append(value)
                     next_one += 1
-                closed.append(self._close(end))
+                closed.append(self._close(end, judge=end == over))
             for _, address, name, value in said[next_one:]:
                 self.probes[address].tracks[name].collected.append(value)
             return closed
@@ -218,7 +229,7 @@ class Listening:
     def _track(probe: Probe, name: str, measures: Measured) -> Track:
         return probe.tracks.setdefault(name, Track(measures))
 
-    def _close(self, end: int) -> Second:
+    def _close(self, end: int, *, judge: bool) -> Second:
         values: dict[Place, float] = {}
         for address, probe in self.probes.items():
             for name, track in probe.tracks.items():
@@ -230,7 +241,9 @@ class Listening:
                     place = self.places.get((address, name))
                     if place is not None:
                         values[place] = mean
-                self._judge(probe, track, end)
+                # Of seconds that come all at once only the last is looked at.
+                if judge:
+                    self._judge(probe, track, end)
         self._closed_to = end
         second = Second(end, values)
         self._seconds.append(second)
@@ -244,10 +257,13 @@ class Listening:
             return
         if not track.seconds or track.seconds[-1] != now:
             return
+        if track.state != "lost" and now - track.judged_at < _JUDGED_EACH_S:
+            return
+        track.judged_at = now
         before = track.state == "settled"
         seconds = np.array(track.seconds)[-_LOOKED_AT_S:]
         values = np.array(track.values)[-_LOOKED_AT_S:]
-        track.judged = approach(seconds, values, practice.si(_WIDTHS[track.measures]))
+        track.judged = approach(seconds, values, practice.si(WIDTHS[track.measures]))
         if track.judged is None:
             track.state = "waiting"
         else:
@@ -269,8 +285,9 @@ class Listening:
             transport.close()
 
 
-_WIDTHS: dict[Measured, str] = {
+WIDTHS: dict[Measured, str] = {
     "temperature": "settled_temperature",
     "pressure": "settled_pressure",
     "relative_humidity": "settled_humidity",
 }
+"""The limit that says how much may still be to come of what is settled."""

@@ -96,7 +96,7 @@ class Simulated:
         self._force = False
         self.call: Call = call
         self.changed_at = clock() - ran
-        """When it was last told to do something else [s]."""
+        """When it last began to do something else [s]."""
         while self._machine.now < ran:
             self._machine.step(1.0, call)
         self._done = clock()
@@ -197,8 +197,11 @@ class Simulated:
             self._done = max(self._done, now - _FORGOTTEN)
         while self._done + 1 <= now:
             self._done += 1
+            defrosted = self.defrosting
             self._machine.step(1.0, self.call, forced=self._force)
             self._force = False
+            if self.defrosting != defrosted:
+                self.changed_at = self._done
             self._follow()
             for address in self._connected:
                 self._speak(self._probes[address])

@@ -169,7 +169,7 @@ def get_live(visit_id: int, asked: LiveAsked, units: UnitSystem) -> Live:
 
 @api.endpoint("put", "/visits/<int:visit_id>/live", accepts=Listen, gives=Heeded, needs="enter")
 def listen(visit_id: int, body: Listen) -> Heeded:
-    """Listen to probes, by some way."""
+    """Listen to probes, by some way: at once to those whose place on this unit is known."""
     found = found_visit(visit_id)
     places = known_places(connection())
 
@@ -193,6 +193,8 @@ def listen(visit_id: int, body: Listen) -> Heeded:
     for channel, place in places.items():
         if channel[0] in kit.listening.probes and place[0] in here:
             kit.listening.put(channel, place)
+            # Where it sits is known: there is nothing left to ask.
+            kit.listening.connect(channel[0])
     return Heeded(second=kit.listening.now)
 
 
@@ -224,7 +226,8 @@ def _way(by: Way, found: StoredVisit) -> Transport:
         raise problem(409, f"This unit can't be simulated: {error}.") from None
 
 
-def _kit(visit_id: int) -> Kit:
+def kit_of(visit_id: int) -> Kit:
+    """What is listened to for a visit; 409 where nothing is."""
     kit = recorder().kit_of(visit_id)
     if kit is None:
         found_visit(visit_id)
@@ -243,7 +246,7 @@ def listen_no_longer(visit_id: int) -> Heeded:
 @api.endpoint("put", "/visits/<int:visit_id>/live/probes", accepts=Connection, gives=Heeded, needs="enter")
 def connect_probe(visit_id: int, body: Connection) -> Heeded:
     """Listen to a probe, or no longer."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     try:
         if body.connected:
             kit.listening.connect(body.address)
@@ -257,7 +260,7 @@ def connect_probe(visit_id: int, body: Connection) -> Heeded:
 @api.endpoint("put", "/visits/<int:visit_id>/live/places", accepts=PutOn, gives=Heeded, needs="enter")
 def put_probe(visit_id: int, body: PutOn) -> Heeded:
     """Say where a probe sits; that is remembered for the kit."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     place = _place(body)
     with kit.lock, writing(connection()) as db:
         try:
@@ -295,7 +298,7 @@ def _place(body: PutOn) -> Place | None:
 )
 def take_all(visit_id: int, body: TakeAll, units: UnitSystem) -> Taken:
     """Take what the probes show as readings of a run."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     with kit.lock, writing(connection()) as db:
         row = run_row(visit_id, body.run)
         readings, left_out = _readings(kit, units, body.everything)
@@ -323,7 +326,7 @@ def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Readi
             left_out.append(place[0])
             continue
         unit = unit_at(place, units)
-        value = track.judged.level if track.judged else track.value
+        value = track.level if track.level is not None else track.value
         taken.append(
             Reading.model_validate(
                 {
@@ -350,7 +353,7 @@ def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Readi
 )
 def record(visit_id: int, body: Record, units: UnitSystem) -> RecordingAdded:
     """Record what the probes show from now on."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     with kit.lock, writing(connection()) as db:
         growing = kit.growing
         known = next(
@@ -374,14 +377,14 @@ def record(visit_id: int, body: Record, units: UnitSystem) -> RecordingAdded:
 @api.endpoint("delete", "/visits/<int:visit_id>/live/recording", gives=Stopped, needs="enter")
 def stop_recording(visit_id: int) -> Stopped:
     """End what is being recorded."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     return Stopped(recording=recorder().stop_recording(connection(), kit))
 
 
 @api.endpoint("put", "/visits/<int:visit_id>/live/simulated", accepts=Happening, gives=Heeded, needs="enter")
 def happen(visit_id: int, body: Happening) -> Heeded:
     """Have something happen to the simulated unit or its probes."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     if kit.simulated is None:
         raise problem(409, "These probes are real: nothing is made to happen to them from here.")
     if body.call is not None:
@@ -399,7 +402,7 @@ def happen(visit_id: int, body: Happening) -> Heeded:
 @api.endpoint("post", "/visits/<int:visit_id>/live/heard", accepts=Relay, gives=Heeded, needs="enter")
 def relay(visit_id: int, body: Relay) -> Heeded:
     """Send on what a browser's own Bluetooth heard."""
-    kit = _kit(visit_id)
+    kit = kit_of(visit_id)
     way = kit.listening.transports.get("relayed")
     if not isinstance(way, Relayed):
         raise problem(409, "These probes are not listened to by a browser.")

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from icepick.core.machine.stations import Place
 from icepick.core.properties.quantities import UnitSystem
-from icepick.core.settling.whole import whole
+from icepick.core.settling.whole import Whole, whole
 from icepick.probes.listening import Probe, State, Track
 from icepick.probes.simulated import Trouble
 from icepick.store import samples
@@ -77,7 +77,8 @@ class LiveUnit(BaseModel):
 class Live(BaseModel):
     """What the probes of a visit show. ``on`` is whether they are listened to, by one of ``ways`` of those the server
     ``offers``; ``second`` is the kit's
-    clock. ``settled`` is whether all have, and ``waits_for`` names the stations that have not."""
+    clock. ``settled`` is whether all have, and ``waits_for`` names the stations that have not,
+    ``still`` says so in words."""
 
     on: bool
     offers: list[str]
@@ -88,6 +89,7 @@ class Live(BaseModel):
     series: list[LiveSeries]
     settled: bool
     waits_for: list[str]
+    still: str
     minutes_left: float | None
     recording: LiveRecording | None
     simulated: LiveUnit | None
@@ -105,23 +107,33 @@ def nothing_live(offers: list[str]) -> Live:
         series=[],
         settled=False,
         waits_for=[],
+        still="",
         minutes_left=None,
         recording=None,
         simulated=None,
     )
 
 
-def live_view(kit: Kit, recorder: Recorder, after: int, units: UnitSystem) -> Live:
-    """What a kit shows now, and what it showed since a second of its clock."""
+def minutes_running(kit: Kit, recorder: Recorder) -> float | None:
+    """How long the unit has been doing what it does; None where nobody knows it here."""
+    return (recorder.clock() - kit.simulated.changed_at) / 60 if kit.simulated else None
+
+
+def whole_of(kit: Kit, recorder: Recorder) -> Whole:
+    """Whether all that is connected and has a place has settled."""
     listening = kit.listening
     placed = {
         _named(place): (track.state == "settled" if track else False)
         for channel, place in listening.places.items()
         if (track := listening.track_of(channel)) is not None or listening.probes[channel[0]].connected
     }
-    simulated = kit.simulated
-    running = (recorder.clock() - simulated.changed_at) / 60 if simulated else None
-    found = whole(placed, running, recorder.limits())
+    return whole(placed, minutes_running(kit, recorder), recorder.limits())
+
+
+def live_view(kit: Kit, recorder: Recorder, after: int, units: UnitSystem) -> Live:
+    """What a kit shows now, and what it showed since a second of its clock."""
+    listening = kit.listening
+    simulated, found = kit.simulated, whole_of(kit, recorder)
     return Live(
         on=True,
         offers=recorder.offers,
@@ -134,6 +146,7 @@ def live_view(kit: Kit, recorder: Recorder, after: int, units: UnitSystem) -> Li
         series=_series(kit, after, units),
         settled=found.settled,
         waits_for=list(found.waits_for),
+        still=found.words,
         minutes_left=found.minutes,
         recording=_growing(kit),
         simulated=LiveUnit(

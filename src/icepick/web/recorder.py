@@ -82,6 +82,11 @@ class Kit:
     looked_at: float
     growing: Growing | None = None
     lock: RLock = field(default_factory=RLock)
+    examining: RLock = field(default_factory=RLock)
+    held: dict[Place, float] = field(default_factory=dict)
+    """What the last findings rest on; SI."""
+    held_settled: bool = False
+    examined_again_at: float = 0.0
 
 
 class Recorder:

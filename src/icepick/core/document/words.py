@@ -189,6 +189,26 @@ PHOTOS = {
     "other": "photo",
 }
 
+PROBE_STATES = {
+    "waiting": "not two minutes yet",
+    "drifting": "drifting",
+    "settled": "settled",
+    "lost": "lost",
+}
+PROBE_TROUBLES = {
+    "none": "well",
+    "fell_off": "fell off its pipe",
+    "silent": "silent",
+    "battery_low": "battery low",
+    "out_of_range": "out of range",
+    "wrong_pipe": "on the wrong pipe",
+}
+WAYS = {
+    "simulated": "simulated probes",
+    "bluetooth": "Bluetooth at the server",
+    "relayed": "Bluetooth of this browser",
+}
+
 WORDS: dict[str, dict[str, str]] = {
     "complaint": COMPLAINTS,
     "mode": MODES,
@@ -218,5 +238,8 @@ WORDS: dict[str, dict[str, str]] = {
     "ended_by": ENDED_BY,
     "switched": SWITCHED,
     "defrost_setting": SETTINGS,
+    "probe_state": PROBE_STATES,
+    "probe_trouble": PROBE_TROUBLES,
+    "way": WAYS,
 }
 """Every vocabulary, by the name of the field it belongs to."""

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from math import erf, sqrt
+from math import sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,8 +39,6 @@ _COVERED = 0.9
 """Of the window, from the first sample to the last."""
 _NEARLY = 0.9
 """Of the width: what is still to come is known no better than that. [our own choice]"""
-_UNHEARD_OF = 1e-6
-"""A way less likely than this says nothing."""
 _COMES, _GOES = 0.01, 0.4
 """How likely it may be that more than the width is still to come: where it is found at rest, and while it counts as
 such. [our own choice]"""
@@ -148,13 +146,9 @@ class _Ways:
         weight = np.exp(evidence - evidence.max())
         weight /= weight.sum()
         ahead, spread = fit.ahead, fit.spread
-        doubt = 0.0
-        told = weight > _UNHEARD_OF
-        for far, wide, likely in zip(
-            ahead[told].tolist(), spread[told].tolist(), weight[told].tolist(), strict=True
-        ):
-            wide = max(wide, 1e-9)
-            doubt += likely * (1 - _below((_NEARLY - far) / wide) + _below((-_NEARLY - far) / wide))
+        wide = np.maximum(spread, 1e-9)
+        beyond = 1 - _below((_NEARLY - ahead) / wide) + _below((-_NEARLY - ahead) / wide)
+        doubt = float(weight @ beyond)
         return _Found(float(ahead @ weight), sqrt(each), doubt)
 
     def _fitted(self, seen: Array, variance: float) -> _Fit:
@@ -186,8 +180,14 @@ class _Fit:
     narrowed: Array
 
 
-def _below(z: float) -> float:
-    return 0.5 * (1 + erf(z / sqrt(2)))
+def _below(z: Array) -> Array:
+    """Share of a normal spread below z, by the error function to 1.5e-7. [Abramowitz and Stegun 7.1.26]"""
+    x = np.abs(z) / sqrt(2)
+    t = 1 / (1 + 0.3275911 * x)
+    tail = t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))))
+    above = 0.5 * tail * np.exp(-x * x)
+    found: Array = np.where(z > 0, 1 - above, above)
+    return found
 
 
 @lru_cache(maxsize=256)
