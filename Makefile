@@ -66,7 +66,7 @@ check: $(STAMPS)/types
 test: check build browser build/fixtures.json
 	cd frontend && npm run --silent test
 	$(PY) -m pytest --ignore tests/browser -n auto --dist loadfile
-	$(PY) -m pytest tests/browser -n 2 --dist loadfile
+	$(PY) -m pytest tests/browser
 
 bench: build browser
 	ICEPICK_EVERY_DRAW=1 $(PY) -m pytest --ignore tests/browser -n auto --dist loadfile

@@ -133,8 +133,14 @@ nav {
   .bar {
     gap: 0;
   }
+  nav {
+    flex-wrap: wrap;
+  }
   .bar a {
-    padding: 0 0.4rem;
+    min-width: var(--target);
+    justify-content: center;
+    padding: 0 0.24rem;
+    font-size: 0.94rem;
   }
   .switches .btn {
     padding-inline: 0.4rem;

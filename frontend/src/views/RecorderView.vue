@@ -29,6 +29,8 @@ const catalogue = useCatalogue()
 const settings = useSettings()
 const narrow = useNarrow()
 const { trouble, busy, attempt, once } = useAttempt()
+// A mark right after another press is a press of its own.
+const marker = useAttempt()
 
 watch(() => props.id, (id) => attempt(() => visit.open(id)), { immediate: true })
 let leave = () => {}
@@ -82,8 +84,8 @@ const counts = computed(() => {
 const chosen = ref<Chosen | null>(null)
 const chosenStation = computed(() => live.values.find((one) => one.probe.address === chosen.value?.address && one.value.measures === chosen.value.measures)?.value.station ?? '')
 async function put(value: Chosen, station: string | null) {
-  await attempt(() => live.put(value.address, value.measures, station))
   chosen.value = null
+  await attempt(() => live.put(value.address, value.measures, station))
 }
 function press(spot: Spot) {
   if (chosen.value) return void put(chosen.value, spot.station)
@@ -112,7 +114,7 @@ const record = () =>
 const marks = computed(() => Object.entries(catalogue.catalogue?.words.mark ?? {}))
 const marking = ref('defrost_forced')
 const mark = () =>
-  once(async () => {
+  marker.once(async () => {
     if (!growing.value) return
     const { recording, seconds } = growing.value
     await live.mark(recording, seconds, marking.value)
@@ -151,12 +153,12 @@ useKeys({
 </script>
 
 <template>
-  <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }} <RouterLink v-if="!visit.view" class="btn btn-sm" to="/calls">back to Calls</RouterLink></p>
+  <p v-if="trouble || marker.trouble.value" class="alert-line m-3" role="alert">{{ trouble || marker.trouble.value }} <RouterLink v-if="!visit.view" class="btn btn-sm" to="/calls">back to Calls</RouterLink></p>
   <div v-if="visit.view && visit.run && live.live" class="recorder">
     <h1 class="visually-hidden">Recorder: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <div class="bar panel">
       <label>run
-        <select :value="visit.runId" @change="visit.chooseRun(($event.target as HTMLSelectElement).value)">
+        <select aria-label="Run" :value="visit.runId" @change="visit.chooseRun(($event.target as HTMLSelectElement).value)">
           <option v-for="one in visit.view.visit.runs" :key="one.id" :value="one.id">{{ one.id.replace('run-', '') }} {{ catalogue.word('mode', one.mode) }}</option>
         </select>
       </label>
@@ -171,7 +173,7 @@ useKeys({
         </BButton>
         <span v-if="growing" class="marking">
           <select v-model="marking" aria-label="Mark"><option v-for="[code, words] in marks" :key="code" :value="code">{{ words }}</option></select>
-          <BButton :disabled="shut !== '' || busy" @click="mark">m mark</BButton>
+          <BButton :disabled="shut !== ''" @click="mark">m mark</BButton>
         </span>
       </template>
       <BButton class="help" aria-label="Keys" @click="helping = true">?</BButton>
