@@ -402,3 +402,18 @@ def test_a_probe_that_fell_off_shows_in_the_findings_and_what_was_typed_stays(be
     assert told["settled"]
     assert any("discharge_line" in one["stations"] for one in told["findings"]["run"]["doubts"])
     assert bench.client.get(bench.of("live/findings?run=run-9")).status_code == 404
+
+
+def test_what_a_pipe_can_not_show_is_neither_taken_nor_examined(bench):
+    run = heating_run(bench)
+    bench.ask("put", "live", by="relayed")
+    bench.ask("post", "live/heard", found=[{"address": "web-1", "name": "Clamp in hand"}])
+    bench.later(1)
+    bench.ask("put", "live/probes", address="web-1", connected=True)
+    bench.ask("put", "live/places", address="web-1", measures="temperature", station="common_suction")
+    # 300.00 °C is 30000 hundredths, 0x7530: the probe can say it, no suction line can be it.
+    bench.ask("post", "live/heard", said=[{"address": "web-1", "characteristic": 0x2A6E, "data": "3075"}])
+    bench.later(2)
+    assert findings(bench, run)["findings"]["run"]["readings"] == []
+    taken = bench.ask("post", "live/readings", 201, run=run, entry_key=uuid4().hex, everything=True)
+    assert taken == {"taken": 0, "left_out": ["common_suction"]}

@@ -16,7 +16,7 @@ const probe = ref('')
 
 <template>
   <section v-if="live.simulated" class="simulated" aria-label="Simulated unit">
-    <p><strong>Simulated unit</strong> <span class="quiet">none of this is measured: 41 °F outdoors and damp, 70 °F indoors</span></p>
+    <p><strong>Simulated unit</strong> <span class="quiet">none of this is measured</span></p>
     <div class="choices" role="group" aria-label="The thermostat calls for">
       <BButton v-for="call in CALLS" :key="call" :disabled="shut !== ''" :aria-pressed="live.simulated.call === call" @click="$emit('happen', { call })">{{ call }}</BButton>
       <BButton :disabled="shut !== '' || live.simulated.call !== 'heating' || live.simulated.defrosting" @click="$emit('happen', { force_defrost: true })">force a defrost</BButton>

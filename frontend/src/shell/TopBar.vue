@@ -153,7 +153,8 @@ nav {
     display: inline;
   }
   /* What it leads to, Calls does as well. */
-  .bar:has(.who:not(.nobody)) a.name {
+  .bar:has(.who:not(.nobody)) a.name,
+  nav:has(a[href*='/visits/']) a.name {
     display: none;
   }
   .where {

@@ -24,6 +24,8 @@ export interface Shown {
   early: boolean
   infrared: boolean
   doubted: boolean
+  /** Of a probe that is listened to: it has not settled. */
+  drifts?: boolean
   state: 'kept' | 'unsent' | 'refused'
 }
 

@@ -70,7 +70,7 @@ const shown = computed(() => {
   for (const { value } of live.values) {
     if (!value.station || !value.quantity || value.value === null || value.state === 'lost') continue
     tags.set(spotKey({ station: value.station, quantity: value.quantity as Spot['quantity'] }), {
-      value: value.value, unit: value.unit, early: value.state !== 'settled', infrared: false, doubted: false, state: 'kept',
+      value: value.value, unit: value.unit, early: false, drifts: value.state !== 'settled', infrared: false, doubted: false, state: 'kept',
     })
   }
   return tags
@@ -125,7 +125,7 @@ const happen = (what: Partial<Happening>) => attempt(() => live.happen(what))
 const WAYS: Record<Way, string> = {
   simulated: 'A unit of the machine model runs with a kit on it. Nothing of it is measured.',
   bluetooth: 'Probes within reach of the machine that serves.',
-  relayed: 'Probes within reach of this phone or computer; it sends on what it hears.',
+  relayed: 'Probes within reach of this phone or computer. Not on this screen yet.',
 }
 
 const helping = ref(false)

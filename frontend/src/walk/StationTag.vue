@@ -26,6 +26,7 @@ const note = computed(() => {
   if (props.shown.state === 'unsent') return 'not sent yet'
   if (props.shown.state === 'refused') return 'refused'
   if (props.shown.doubted) return 'doubted'
+  if (props.shown.drifts) return 'not settled'
   if (props.shown.early) return 'read early'
   return props.shown.infrared ? 'infrared' : ''
 })

@@ -27,6 +27,11 @@ _DAMP = ("outdoor_air_in",)
 """Where the machine also knows the humidity."""
 
 
+def stations_for_probes(unit: Unit) -> set[str]:
+    """Where a probe may sit on a unit: its stations, and its coils and their sensor, which every unit has."""
+    return set(stations_of_unit(unit)) | {"outdoor_coil", "indoor_coil", "coil_sensor"}
+
+
 def kit_on(unit: Unit) -> list[SimulatedProbe]:
     """Clamps on its pipes, probes in its air, gauges on its taps; each where its name says nothing of.
 
@@ -40,7 +45,7 @@ def kit_on(unit: Unit) -> list[SimulatedProbe]:
     list of SimulatedProbe
         Up to twenty; the addresses are the same every time.
     """
-    here = set(stations_of_unit(unit)) | {"outdoor_coil", "indoor_coil", "coil_sensor"}
+    here = stations_for_probes(unit)
     probes = []
     for number, code in enumerate([one for one in _CLAMPED if one in here], start=1):
         probes.append(_probe("C", number, f"Clamp {number}", ((code, "temperature"),), lag=4 + number % 4))

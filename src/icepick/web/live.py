@@ -7,18 +7,17 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.document.base import Document
 from icepick.core.document.codes import Mode, QuantityName, RunId, StationCode
 from icepick.core.document.stations import station
-from icepick.core.document.visit import MOST_ENTRIES, MOST_RECORDINGS, Reading
+from icepick.core.document.visit import MOST_RECORDINGS, Reading
 from icepick.core.machine.board import BoardSettings
 from icepick.core.machine.by_coil import Weather
 from icepick.core.machine.running_unit import Setup
 from icepick.core.machine.stations import Place
 from icepick.core.properties.quantities import UnitSystem
 from icepick.probes.bluetooth import Bluetooth
-from icepick.probes.kits import kit_on, places_of
+from icepick.probes.kits import kit_on, places_of, stations_for_probes
 from icepick.probes.listening import Listening
 from icepick.probes.relayed import Relayed
 from icepick.probes.simulated import Simulated, Trouble
@@ -26,9 +25,7 @@ from icepick.probes.transport import Found, Heard, Transport, TransportError
 from icepick.store import recordings
 from icepick.store.closing import refuse_closed
 from icepick.store.database import writing
-from icepick.store.entries import add_reading, entries_of_run
 from icepick.store.probe_places import known_places, say_place
-from icepick.store.receipts import once
 from icepick.store.visits import StoredVisit
 from icepick.web.changes import look_ahead
 from icepick.web.connection import connection
@@ -41,12 +38,13 @@ from icepick.web.recorder import (
     begun_now,
     in_unit,
     method_of,
+    possible,
     recorder,
     unit_at,
 )
 from icepick.web.recordings import RecordingAdded
 from icepick.web.visit_view import found_visit
-from icepick.web.visits import Minutes, run_row
+from icepick.web.visits import Minutes, enter_together
 
 api = Api("live")
 
@@ -189,7 +187,7 @@ def listen(visit_id: int, body: Listen) -> Heeded:
     if kit.simulated:
         for channel, place in places_of(kit_on(found.document.unit)).items():
             places.setdefault(channel, place)
-    here = set(stations_of_unit(found.document.unit)) | {"outdoor_coil", "indoor_coil", "coil_sensor"}
+    here = stations_for_probes(found.document.unit)
     for channel, place in places.items():
         if channel[0] in kit.listening.probes and place[0] in here:
             kit.listening.put(channel, place)
@@ -299,20 +297,11 @@ def _place(body: PutOn) -> Place | None:
 def take_all(visit_id: int, body: TakeAll, units: UnitSystem) -> Taken:
     """Take what the probes show as readings of a run."""
     kit = kit_of(visit_id)
-    with kit.lock, writing(connection()) as db:
-        row = run_row(visit_id, body.run)
+    with kit.lock, writing(connection()):
         readings, left_out = _readings(kit, units, body.everything)
-
-        def enter() -> str:
-            refuse_closed(db, visit_id)
-            if entries_of_run(db, row)[0] + len(readings) > MOST_ENTRIES:
-                raise problem(409, f"A run holds {MOST_ENTRIES:,} readings at most; start another.")
-            for reading in readings:
-                add_reading(db, row, reading)
-            return str(len(readings))
-
         content = f"{visit_id} {body.run} {body.everything}"
-        return Taken(taken=int(once(db, body.entry_key, "readings", content, enter)), left_out=left_out)
+        taken = enter_together(visit_id, body.run, readings, body.entry_key, content)
+    return Taken(taken=taken, left_out=left_out)
 
 
 def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Reading], list[str]]:
@@ -322,11 +311,12 @@ def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Readi
         track = kit.listening.track_of(channel)
         if track is None or track.value is None:
             continue
-        if track.state != "settled" and (not everything or track.state == "lost"):
+        value = track.level if track.level is not None else track.value
+        unfit = track.state != "settled" and (not everything or track.state == "lost")
+        if unfit or not possible(value, place, kit.atmosphere):
             left_out.append(place[0])
             continue
         unit = unit_at(place, units)
-        value = track.level if track.level is not None else track.value
         taken.append(
             Reading.model_validate(
                 {

@@ -52,6 +52,12 @@ def in_unit(value: float, place: Place, unit: str, atmosphere: float) -> float:
     return from_si(value, unit, station(place[0]).quantities[place[1]].kind, atmosphere)
 
 
+def possible(value: float, place: Place, atmosphere: float) -> bool:
+    """Whether a place can show this at all: a document takes nothing else."""
+    allowed = station(place[0]).quantities[place[1]]
+    return allowed.low <= in_unit(value, place, allowed.unit, atmosphere) <= allowed.high
+
+
 def unit_at(place: Place, units: UnitSystem) -> str:
     """The unit in which a place's values are shown."""
     return DISPLAY_UNITS[units][station(place[0]).quantities[place[1]].kind]
@@ -227,11 +233,10 @@ class Recorder:
         for at, second in enumerate(growing.waiting):
             for place, value in second.values.items():
                 unit = unit_at(place, growing.units)
-                shown = in_unit(value, place, unit, kit.atmosphere)
-                allowed = station(place[0]).quantities[place[1]]
                 # What no such place can show is not written: it would spoil the whole recording.
-                if allowed.low <= from_si_to_own(value, place, kit.atmosphere) <= allowed.high:
-                    values[growing.columns.index(place), at] = shown
+                if possible(value, place, kit.atmosphere):
+                    column = growing.columns.index(place)
+                    values[column, at] = in_unit(value, place, unit, kit.atmosphere)
         samples.append(db, growing.row, [one.at - growing.began for one in growing.waiting], values)
         growing.on_disk = growing.waiting[-1].at - growing.began
         growing.waiting.clear()
@@ -267,12 +272,6 @@ class Recorder:
                 _log.exception("the recorder stumbled")
         if db is not None:
             db.close()
-
-
-def from_si_to_own(value: float, place: Place, atmosphere: float) -> float:
-    """A value in the unit in which its place's range is given."""
-    allowed = station(place[0]).quantities[place[1]]
-    return from_si(value, allowed.unit, allowed.kind, atmosphere)
 
 
 class TooManyKitsError(RuntimeError):

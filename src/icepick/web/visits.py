@@ -402,6 +402,21 @@ def write_notes(visit_id: int, run: str, body: Notes, revision: int) -> NotesKep
         return NotesKept(revision=set_notes(db, run_row(visit_id, run), body.text, revision))
 
 
+def enter_together(visit_id: int, run: str, readings: list[Reading], entry_key: str, content: str) -> int:
+    """Append readings that one press took, in a transaction, and say how many; sent again under its key, it adds nothing."""
+    db, row = connection(), run_row(visit_id, run)
+
+    def enter() -> str:
+        refuse_closed(db, visit_id)
+        if entries_of_run(db, row)[0] + len(readings) > MOST_ENTRIES:
+            raise problem(409, f"A run holds {MOST_ENTRIES:,} readings at most; start another.")
+        for reading in readings:
+            add_reading(db, row, reading)
+        return str(len(readings))
+
+    return int(once(db, entry_key, "readings", content, enter))
+
+
 def run_row(visit_id: int, run: str) -> int:
     try:
         return store.find_run(connection(), visit_id, run)

@@ -12,13 +12,10 @@ from icepick.core.document.base import Document
 from icepick.core.document.codes import RunId
 from icepick.core.document.recording import LONGEST, allowed
 from icepick.core.document.stations import station
-from icepick.core.document.visit import MOST_ENTRIES, Reading
+from icepick.core.document.visit import Reading
 from icepick.core.properties.quantities import DISPLAY_UNITS, UnitSystem, from_si, to_si
 from icepick.store import samples
-from icepick.store.closing import refuse_closed
 from icepick.store.database import writing
-from icepick.store.entries import add_reading, entries_of_run
-from icepick.store.receipts import once
 from icepick.store.recordings import StoredRecording
 from icepick.store.samples import Array, SeriesHead, Window, thinned
 from icepick.web.changes import look_ahead
@@ -27,7 +24,7 @@ from icepick.web.contract import Api, EntryKey
 from icepick.web.live import Taken
 from icepick.web.problems import problem
 from icepick.web.visit_view import found_visit
-from icepick.web.visits import run_row
+from icepick.web.visits import enter_together
 
 api = Api("windows")
 
@@ -174,16 +171,7 @@ def take_means(visit_id: int, recording: str, body: Means, units: UnitSystem) ->
         )
     if not readings:
         raise problem(422, "Nothing was recorded between these seconds.")
-    with writing(connection()) as db:
-        row_of_run = run_row(visit_id, body.run)
-
-        def enter() -> str:
-            refuse_closed(db, visit_id)
-            if entries_of_run(db, row_of_run)[0] + len(readings) > MOST_ENTRIES:
-                raise problem(409, f"A run holds {MOST_ENTRIES:,} readings at most; start another.")
-            for reading in readings:
-                add_reading(db, row_of_run, reading)
-            return str(len(readings))
-
-        content = f"{visit_id} {recording} {body.run} {body.begin} {body.end}"
-        return Taken(taken=int(once(db, body.entry_key, "readings", content, enter)), left_out=left_out)
+    content = f"{visit_id} {recording} {body.run} {body.begin} {body.end}"
+    with writing(connection()):
+        taken = enter_together(visit_id, body.run, readings, body.entry_key, content)
+    return Taken(taken=taken, left_out=left_out)
