@@ -6,6 +6,7 @@ import { shutKeys } from './composables/useKeys'
 import { useKeptFocus } from './composables/useKeptFocus'
 import { useServiceWorker } from './composables/useServiceWorker'
 import SignIn from './people/SignIn.vue'
+import DropZone from './shell/DropZone.vue'
 import TopBar from './shell/TopBar.vue'
 import { useCatalogue } from './stores/catalogue'
 import { useOutbox } from './stores/outbox'
@@ -64,6 +65,7 @@ useGoKeys(() => {
     <p v-if="newer" class="newer" role="status">
       A newer Icepick is ready. <button type="button" class="btn btn-sm" @click="change">Load it now</button>
     </p>
+    <DropZone />
     <main v-if="session.outside"><SignIn /></main>
     <!-- Who has to sign in again finds everything as it was. -->
     <main v-show="!session.outside" id="main" ref="main" tabindex="-1">

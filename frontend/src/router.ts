@@ -40,6 +40,13 @@ export const router = createRouter({
       meta: { title: 'Recorder' },
     },
     {
+      path: '/visits/:id(\\d+)/file',
+      name: 'file',
+      component: () => import('./views/FileView.vue'),
+      props: (to) => ({ id: Number(to.params.id) }),
+      meta: { title: 'Bring in a recording' },
+    },
+    {
       path: '/visits/:id(\\d+)/report',
       name: 'report',
       component: () => import('./views/ReportView.vue'),

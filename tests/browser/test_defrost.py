@@ -50,22 +50,3 @@ def test_a_defrost_watched_by_hand_is_stamped_judged_and_kept(page: Page):
     page.reload()
     page.get_by_role("button", name="d defrost").click()
     expect(page.get_by_label("By hand").get_by_role("listitem")).to_have_count(6)
-
-
-def test_a_file_is_brought_in_and_a_wrong_one_is_refused_with_its_row(page: Page):
-    picture(page, "Bakery Flat")
-    page.get_by_text("Bring in a CSV file").click()
-    page.get_by_label("started").fill("2026-01-15T07:00:00")
-    rows = "\n".join(f"{at},{20 + at / 600:.1f},95,33" for at in range(0, 1800, 10))
-    head = "seconds,outdoor_coil temperature [degF],supply_air temperature [degF],outdoor_air_in temperature [degF]"
-    wrong = {
-        "name": "wrong.csv",
-        "mimeType": "text/csv",
-        "buffer": f"{head}\n0,20,95,33\n10,warm,95,33\n".encode(),
-    }
-    page.get_by_label("file").set_input_files(wrong)
-    expect(page.get_by_role("alert")).to_contain_text("row 3")
-    good = {"name": "good.csv", "mimeType": "text/csv", "buffer": f"{head}\n{rows}\n".encode()}
-    page.get_by_label("file").set_input_files(good)
-    expect(page.locator(".uplot canvas")).to_be_visible()
-    expect(page.get_by_role("alert")).to_have_count(0)

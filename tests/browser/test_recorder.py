@@ -121,6 +121,7 @@ def test_a_forced_defrost_is_recorded_over_a_reload_and_recognized(browser, reco
 def test_a_killed_server_leaves_what_it_told_of_and_two_browsers_see_the_same(browser, recorder):
     page, visit = begun(browser, recorder)
     expect(tag(page, "discharge_line").locator(".figure")).to_contain_text(".")
+    expect(page.get_by_role("button", name="r record")).to_be_enabled()
     page.keyboard.press("r")
     expect(page.get_by_role("button", name=re.compile(r"r stop · (0:[3-5]\d|[1-9])"))).to_be_visible(
         timeout=30_000

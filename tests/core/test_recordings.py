@@ -7,8 +7,8 @@ import pytest
 from builders import valve_run, visit_document
 from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.recording import MOST_SAMPLES, Recording
-from icepick.core.document.recording_csv import read_csv, write_csv
 from icepick.core.document.visit import parse_visit
+from icepick.core.recorded_file.csv_text import read_csv, write_csv
 
 START = "2026-01-15T07:00:00-05:00"
 COIL = "outdoor_coil temperature [degF]"
@@ -87,7 +87,7 @@ def test_csv_there_and_back_is_the_same_recording():
     ("text", "row", "column", "sentence"),
     [
         ("", 1, None, "empty"),
-        ("a;b\n0;1", 1, "a;b", "commas"),
+        ("a;b\n0;1", 1, "a", "commas"),
         (f"seconds,{COIL},{COIL}\n0,1,2", 1, COIL, "twice"),
         ("seconds,outdoor coil\n0,1", 1, "outdoor coil", "station quantity [unit]"),
         ("seconds,outdoor_coil temperature [psi]\n0,1", 1, None, "does not measure"),

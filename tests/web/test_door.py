@@ -42,6 +42,12 @@ BY_WHO_ENTERS = {
     "PUT /api/visits/{visit_id}/live/simulated",
     "POST /api/visits/{visit_id}/live/heard",
     "POST /api/visits/{visit_id}/recordings/{recording}/means",
+    "POST /api/visits/{visit_id}/files",
+    "GET /api/visits/{visit_id}/files/{name}",
+    "PUT /api/visits/{visit_id}/files/{name}/part",
+    "PUT /api/visits/{visit_id}/files/{name}/meaning",
+    "POST /api/visits/{visit_id}/files/{name}/entry",
+    "DELETE /api/visits/{visit_id}/files/{name}",
 }
 BY_A_LEAD = {
     "POST /api/units",

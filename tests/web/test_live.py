@@ -6,6 +6,7 @@ from uuid import uuid4
 import pytest
 from test_api import NEW_CALL, call_on, seen
 
+from bringing import brought
 from icepick.store import samples
 from icepick.store.database import connect
 from icepick.web import create_app
@@ -311,13 +312,7 @@ def test_a_window_of_a_recording_is_seen_and_its_mean_taken(bench):
 
 def test_a_recording_that_was_typed_in_is_seen_alike(bench):
     csv = "seconds,outdoor_coil temperature [degF],compressor state [1]\r\n0,30,1\r\n5,,1\r\n10,40,0\r\n"
-    body = {
-        "entry_key": uuid4().hex,
-        "mode": "heating",
-        "started_at": "2026-01-15T07:00:00-05:00",
-        "csv": csv,
-    }
-    name = bench.ask("post", "recordings", 201, **body)["recording"]
+    name = brought(bench.client, bench.visit["id"], csv)
     window = bench.client.get(bench.of(f"recordings/{name}/window")).json
     assert window["seconds"] == [0, 5, 10]
     assert [one["values"] for one in window["series"]] == [[30, None, 40], [1, 1, 0]]

@@ -6,10 +6,11 @@ from uuid import uuid4
 import pytest
 from test_api import NEW_CALL, call_on, seen
 
+from bringing import brought
 from icepick.core.document.recording import Recording
-from icepick.core.document.recording_csv import read_csv, write_csv
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from icepick.core.recorded_file.csv_text import read_csv, write_csv
 from icepick.web import create_app
 from recorded import PIPES, Scene, play, recording
 
@@ -37,8 +38,7 @@ def csv_text():
 
 
 def test_a_file_is_kept_examined_and_given_back_as_it_was(client, visit, csv_text):
-    answer = post(client, visit, "recordings", mode="heating", started_at=START, csv=csv_text)
-    assert (answer.status_code, answer.json) == (201, {"recording": "recording-1"})
+    assert brought(client, visit["id"], csv_text, START) == "recording-1"
     shown = seen(client, visit)
     assert shown["visit"]["recordings"] == [], "samples are asked for by themselves"
     (line,) = shown["recordings"]
@@ -65,22 +65,6 @@ def test_one_sent_twice_is_kept_once_and_one_that_differs_is_refused(client, vis
     assert post(client, visit, "recordings", mode="defrost", started_at=START).json == {
         "recording": "recording-2"
     }
-
-
-@pytest.mark.parametrize(
-    ("text", "words"),
-    [
-        ("seconds,outdoor_coil temperature [degF]\n0,20\n10,warm", "row 3"),
-        ("seconds,outdoor_coil temperature [degF]\n10,20\n0,20", "row 3"),
-        ("seconds,attic temperature [degF]\n0,20", "no station"),
-        ("", "empty"),
-    ],
-)
-def test_of_a_wrong_file_nothing_is_kept_and_the_place_is_said(client, visit, text, words):
-    answer = post(client, visit, "recordings", mode="heating", started_at=START, csv=text)
-    assert answer.status_code == 422
-    assert words in answer.text
-    assert seen(client, visit)["recordings"] == []
 
 
 def test_marks_by_hand_make_a_defrost_and_can_be_taken_back(client, visit):

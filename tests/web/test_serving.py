@@ -16,6 +16,7 @@ import pytest
 import trustme
 from test_api import NEW_CALL
 
+from bringing import Coming
 from icepick.cli.reach import Reach
 from icepick.store.database import connect
 from icepick.web.room import THREADS
@@ -66,7 +67,7 @@ def asked(port, verb, path, body=None, headers=None, tls=None):
         else http.client.HTTPConnection("127.0.0.1", port, timeout=20)
     )
     with closing(line):
-        text = None if body is None else json.dumps(body)
+        text = body if body is None or isinstance(body, bytes) else json.dumps(body)
         line.request(verb, path, text, {"Content-Type": "application/json", **(headers or {})})
         answer = line.getresponse()
         return answer.status, answer.read(), answer.getheader("Set-Cookie")
@@ -166,17 +167,17 @@ def test_over_tls(tmp_path, certificates):
         # A body of many pieces, both ways.
         call = {"entry_key": "first call", **NEW_CALL}
         visit = json.loads(asked(port, "POST", "/api/visits", call, held, tls=trusted)[1])["id"]
-        csv = "seconds,outdoor_coil temperature [degF]\n" + "".join(
-            f"{n},{30 + n % 7}\n" for n in range(50_000)
-        )
-        begun = {
-            "entry_key": "a recording",
-            "mode": "heating",
-            "started_at": "2026-01-15T07:00:00Z",
-            "csv": csv,
-        }
-        sent = asked(port, "POST", f"/api/visits/{visit}/recordings", begun, held, tls=trusted)
-        assert sent[0] == 201, sent
+        rows = "".join(f"{n},{30 + n % 7}\n" for n in range(50_000))
+        csv = f"seconds,outdoor_coil temperature [degF]\n{rows}".encode()
+
+        def ask(verb, path, body):
+            kind = {"Content-Type": "application/octet-stream"} if isinstance(body, bytes) else {}
+            status, answer, _ = asked(port, verb.upper(), path, body, held | kind, tls=trusted)
+            return status, json.loads(answer)
+
+        coming = Coming(ask, visit, csv)
+        coming.say(coming.known(), clock_unit="s", started_at="2026-01-15T07:00:00Z")
+        assert coming.enter()[1]["recording"] == "recording-1"
         whole = asked(port, "GET", f"/api/visits/{visit}/recordings/recording-1", None, held, tls=trusted)
         assert len(json.loads(whole[1])["series"][0]["values"]) == 50_000
         # Who fails is known by the address that came in, not by what hands it on.

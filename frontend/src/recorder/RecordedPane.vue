@@ -2,6 +2,7 @@
 // Recordings of the visit: zoomed into, and a stretch cut out whose means become readings of a run.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Live, RecordingLine, WindowShown } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useCatalogue } from '../stores/catalogue'
@@ -79,7 +80,7 @@ const takeMeans = () =>
 
 <template>
   <div class="recorded">
-    <p v-if="!recordings.length" class="quiet">No recordings in this visit yet. Press r while probes are heard, or bring a file in under Walk, defrost.</p>
+    <p v-if="!recordings.length" class="quiet">No recordings in this visit yet. Press r while probes are heard, or <RouterLink :to="{ name: 'file', params: { id: visit } }">bring in a file</RouterLink>.</p>
     <template v-else>
       <div class="controls">
         <select v-model="name" aria-label="Recording">
@@ -88,6 +89,7 @@ const takeMeans = () =>
         <span class="quiet">{{ isGrowing && growing ? `${clock(growing.seconds)}, ${growing.samples.toLocaleString('en-US')} samples, ${bytes(growing.bytes)} on disk` : `${samples.toLocaleString('en-US')} samples` }}{{ shown && shown.every > 1 ? `; means of ${shown.every}` : '' }}</span>
         <BButton size="sm" :disabled="!zoom" @click="zoom = null">all of it</BButton>
         <BButton size="sm" :disabled="!cut" @click="zoom = cut">zoom in</BButton>
+        <RouterLink class="btn btn-sm bring" :to="{ name: 'file', params: { id: visit } }">bring in a file</RouterLink>
       </div>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <ManyLines v-if="shown && series.length" :seconds="seconds" :series="series" :span="span" :marks="marks" :theme="theme" :hidden="hidden" @toggle="toggle" @cut="(a, b) => (cut = [a, b])" />

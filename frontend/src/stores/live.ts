@@ -61,6 +61,7 @@ export const useLive = defineStore('live', () => {
     tracks.value = next
   }
 
+  /** What the probes show, once; false where nobody answered, or the answer is of no use any more. */
   async function look() {
     const of = visit
     if (units !== settings.units) {
@@ -69,15 +70,25 @@ export const useLive = defineStore('live', () => {
       forget()
     }
     const after = live.value?.on ? live.value.second : 0
-    const path = { visit_id: of }
     try {
-      const answer = await ask(client.GET('/api/visits/{visit_id}/live', { params: { path, query: { after, units } }, cache: 'no-store' }))
-      if (of !== visit || units !== settings.units) return
+      const answer = await ask(client.GET('/api/visits/{visit_id}/live', { params: { path: { visit_id: of }, query: { after, units } }, cache: 'no-store' }))
+      if (of !== visit || units !== settings.units) return false
       silent.value = false
       merge(answer)
-      if (!answer.on || !run || !tracks.value.size) return
-      const query = { run, units, ...(revision.value ? { since: revision.value } : {}) }
-      const said = await ask(client.GET('/api/visits/{visit_id}/live/findings', { params: { path, query }, cache: 'no-store' }))
+      return true
+    } catch {
+      silent.value = of === visit
+      return false
+    }
+  }
+
+  /** What is said of what they show, where something can be. */
+  async function lookAtFindings() {
+    if (!live.value?.on || !run || !tracks.value.size) return
+    const of = visit
+    const query = { run, units, ...(revision.value ? { since: revision.value } : {}) }
+    try {
+      const said = await ask(client.GET('/api/visits/{visit_id}/live/findings', { params: { path: { visit_id: of }, query }, cache: 'no-store' }))
       if (of !== visit || query.run !== run || units !== settings.units) return
       if (said.findings) findings.value = said.findings
       revision.value = said.revision
@@ -100,7 +111,7 @@ export const useLive = defineStore('live', () => {
         findings.value = null
         revision.value = ''
       }
-      await look()
+      if (await look()) await lookAtFindings()
       if (!ended) setTimeout(() => void again(), Math.max(100, EACH_MS - (performance.now() - asked)))
     }
     void again()
@@ -111,6 +122,7 @@ export const useLive = defineStore('live', () => {
 
   const params = () => ({ path: { visit_id: visit } })
   const inUnits = () => ({ ...params(), query: { units: settings.units } })
+  /** Done, and seen; the findings, which take longer, follow with the next look. */
   async function then(work: Promise<unknown>) {
     await work
     await look()

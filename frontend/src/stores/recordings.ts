@@ -25,7 +25,7 @@ export const useRecordings = defineStore('recordings', () => {
 
   /** Add a recording; gives its id. */
   async function add(visit: number, body: Omit<NewRecording, 'entry_key'>): Promise<string> {
-    const { answer } = await once(`${visit} ${body.csv?.length ?? 'by hand'}`, body, (recording) =>
+    const { answer } = await once(`${visit} by hand`, body, (recording) =>
       ask(client.POST('/api/visits/{visit_id}/recordings', { params: { path: { visit_id: visit } }, body: recording })),
     )
     return answer.recording

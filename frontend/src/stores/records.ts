@@ -3,23 +3,16 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { ImportView } from '../api/types'
+import { ASK_AGAIN_MS, asBytes, sendParts } from './inParts'
 import { forget, keep, kept } from './shelf'
 
 /** The import this window follows, also after it was loaded again. */
 const SHELF = 'icepick.import'
-const ASK_AGAIN_MS = 400
 const TOO_LATE = 409
 
 const path = ({ id }: { id: string }) => ({ params: { path: { name: id } } })
-const sendPart = (one: ImportView, at: number, part: Blob) =>
-  ask(
-    client.PUT('/api/imports/{name}/part', {
-      params: { path: { name: one.id }, query: { at } },
-      headers: { 'Content-Type': 'application/octet-stream' },
-      body: part as unknown as string,
-      bodySerializer: (body) => body,
-    }),
-  )
+const sendPart = (one: ImportView, part: Blob) =>
+  ask(client.PUT('/api/imports/{name}/part', { params: { path: { name: one.id }, query: { at: one.received } }, ...asBytes(part) }))
 
 export const useRecords = defineStore('records', () => {
   const now = shallowRef<ImportView | null>(null)
@@ -49,12 +42,13 @@ export const useRecords = defineStore('records', () => {
 
   async function send(file: File) {
     show(await ask(client.POST('/api/imports', { body: { name: file.name, bytes: file.size } })))
-    while (now.value && now.value.received < file.size) {
-      const { received, part, id } = now.value
-      const answer = await sendPart(now.value, received, file.slice(received, received + part))
-      if (now.value?.id !== id) return
-      show(answer)
-    }
+    const begun = now.value!
+    await sendParts(file, begun, sendPart, (one) => {
+      const same = now.value?.id === begun.id
+      if (same) show(one)
+      return same
+    })
+    if (now.value?.id !== begun.id) return
     await follow()
   }
 

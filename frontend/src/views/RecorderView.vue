@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, defineAsyncComponent, onScopeDispose, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 import { silentSince } from '../api/line'
 import type { Happening, Mode, Way } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
@@ -15,6 +15,7 @@ import { bytes } from '../recorder/manyLines'
 import KeysHelp from '../shell/KeysHelp.vue'
 import { useCatalogue } from '../stores/catalogue'
 import { useLive } from '../stores/live'
+import { useNearby } from '../stores/nearby'
 import { useSettings } from '../stores/settings'
 import { spotKey, useVisit, type Shown, type Spot } from '../stores/visit'
 import CircuitPicture from '../walk/CircuitPicture.vue'
@@ -25,6 +26,7 @@ const props = defineProps<{ id: number }>()
 const RecordedPane = defineAsyncComponent(() => import('../recorder/RecordedPane.vue'))
 const visit = useVisit()
 const live = useLive()
+const nearby = useNearby()
 const catalogue = useCatalogue()
 const settings = useSettings()
 const narrow = useNarrow()
@@ -54,7 +56,7 @@ const PICTURES = [
   { key: '3', name: 'lines' },
   { key: '4', name: 'recordings' },
 ] as const
-const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
+const picture = ref<(typeof PICTURES)[number]['name']>(useRoute().query.picture === 'recordings' ? 'recordings' : 'circuit')
 const half = ref<'indoors' | 'outdoors'>('outdoors')
 const side = ref<'probes' | 'findings'>('probes')
 
@@ -120,12 +122,13 @@ const mark = () =>
     await live.mark(recording, seconds, marking.value)
     said.value = `Marked at ${clock(seconds)}: ${catalogue.word('mark', marking.value)}.`
   })
-const listen = (by: Way) => once(() => live.listen(by))
+// The browser's own window opens only right after a press: nothing may be waited for before it.
+const listen = (by: Way) => once(() => (by === 'relayed' ? nearby.add(props.id) : live.listen(by)))
 const happen = (what: Partial<Happening>) => attempt(() => live.happen(what))
 const WAYS: Record<Way, string> = {
   simulated: 'A unit of the machine model runs with a kit on it. Nothing of it is measured.',
   bluetooth: 'Probes within reach of the machine that serves.',
-  relayed: 'Probes within reach of this phone or computer. Not on this screen yet.',
+  relayed: 'Probes within reach of this phone or computer.',
 }
 
 const helping = ref(false)
@@ -185,8 +188,8 @@ useKeys({
       <h2>Listen to probes</h2>
       <p v-if="shut" class="quiet">{{ shut }}</p>
       <div v-for="by in live.live.offers as Way[]" :key="by" class="way">
-        <BButton variant="primary" :disabled="shut !== '' || busy || (by === 'relayed')" @click="listen(by)">{{ catalogue.word('way', by) }}</BButton>
-        <span>{{ WAYS[by] }}</span>
+        <BButton variant="primary" :disabled="shut !== '' || busy || (by === 'relayed' && !nearby.here)" @click="listen(by)">{{ catalogue.word('way', by) }}</BButton>
+        <span>{{ WAYS[by] }}<template v-if="by === 'relayed' && !nearby.here"> This browser has no Bluetooth, or the page did not come over TLS.</template></span>
       </div>
       <p class="quiet caution">Clamps go on bare pipe, away from moving fans and hot gas lines; gauges only with the right hoses and eye protection, by who may.</p>
     </div>
@@ -219,11 +222,12 @@ useKeys({
           <BButton v-for="one in ['probes', 'findings'] as const" :key="one" :aria-pressed="side === one" @click="side = one">{{ one }}</BButton>
         </div>
         <div class="scroll">
-          <p v-if="live.live.trouble" class="alert-line" role="alert">{{ live.live.trouble }}</p>
+          <p v-if="live.live.trouble || nearby.trouble" class="alert-line" role="alert">{{ live.live.trouble || nearby.trouble }}</p>
           <template v-if="side === 'probes'">
             <SimulatedPane :live="live.live" :shut="shut" @happen="happen" />
             <ProbeList :live="live.live" :tracks="live.tracks" :stations="stations" :chosen="chosen" :shut="shut" @choose="(value) => (chosen = value)" @put="put" @connect="(address, connected) => attempt(() => live.connect(address, connected))" />
             <p class="ends">
+              <BButton v-if="live.live.ways.includes('relayed')" :disabled="shut !== '' || busy || !nearby.here" @click="listen('relayed')">add a probe</BButton>
               <BButton :disabled="shut !== '' || busy || !counts.all" @click="take(true)">take all, settled or not</BButton>
               <BButton :disabled="shut !== '' || busy" @click="once(live.end)">let all probes go</BButton>
             </p>

@@ -2,11 +2,11 @@
 // Recordings of a visit: which one, which of its defrosts, another laid over it; brought in as a file, or begun by hand.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, watch } from 'vue'
-import type { Drawn, Mode, RecordingExamination, RecordingLine } from '../api/types'
+import { RouterLink } from 'vue-router'
+import type { Drawn, RecordingExamination, RecordingLine } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import LazyDetails from '../shell/LazyDetails.vue'
 import StatusMark from '../shell/StatusMark.vue'
-import { useCatalogue } from '../stores/catalogue'
 import { useRecordings } from '../stores/recordings'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
@@ -15,7 +15,6 @@ import DefrostPicture from './DefrostPicture.vue'
 import { clock, linesOf, windowOf } from './defrostLines'
 
 const props = defineProps<{ visit: number; recordings: RecordingLine[]; examined: RecordingExamination[]; closed: boolean }>()
-const catalogue = useCatalogue()
 const settings = useSettings()
 const store = useRecordings()
 const onScreen = useVisit()
@@ -79,21 +78,6 @@ async function begin() {
   })
 }
 
-const mode = ref<Mode>('heating')
-const started = ref('')
-async function bring(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  await attempt(async () => {
-    const csv = await file.text()
-    const at = started.value ? new Date(started.value).toISOString() : undefined
-    chosen.value = await store.add(props.visit, { mode: mode.value, csv, ...(at ? { started_at: at } : {}) })
-    await onScreen.load(props.visit)
-  })
-  input.value = ''
-}
-
 async function give() {
   if (!line.value) return
   const { csv } = await store.csv(props.visit, line.value.id)
@@ -130,6 +114,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
         </select>
       </label>
       <BButton v-if="!closed" class="hand" @click="begin">by hand, now</BButton>
+      <RouterLink v-if="!closed" class="btn" :to="{ name: 'file', params: { id: visit } }">bring in a file</RouterLink>
       <BButton v-if="line && !byHand" @click="attempt(give)">CSV</BButton>
     </div>
     <div v-if="line && seen" class="both">
@@ -154,19 +139,6 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
       No recording yet. Force a defrost and press each moment by hand, or bring in what probes recorded as a CSV file: the
       outdoor coil, the supply air and the outdoor air are enough.
     </p>
-    <LazyDetails v-if="!closed" class="file">
-      <template #summary><summary>Bring in a CSV file</summary></template>
-      <p class="quiet">First column <code>seconds</code> or <code>time</code>, each other one headed as <code>outdoor_coil temperature [degF]</code>.</p>
-      <div class="choose">
-        <label>called for
-          <select v-model="mode" class="form-select">
-            <option v-for="m in ['heating', 'cooling', 'defrost', 'off'] as const" :key="m" :value="m">{{ catalogue.word('mode', m) }}</option>
-          </select>
-        </label>
-        <label>started <input v-model="started" type="datetime-local" step="1" class="form-control" /></label>
-        <label>file <input type="file" accept=".csv,text/csv" class="form-control" @change="bring" /></label>
-      </div>
-    </LazyDetails>
   </div>
 </template>
 

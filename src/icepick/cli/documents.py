@@ -15,11 +15,11 @@ from icepick.cli.many import LINES, examined_lines, sources
 from icepick.core.document.codes import Mode
 from icepick.core.document.examination import examination_schema
 from icepick.core.document.recording import Recording
-from icepick.core.document.recording_csv import read_csv, write_csv
 from icepick.core.document.visit import Visit, parse_unit, parse_visit, visit_schema
 from icepick.core.examine import examine
 from icepick.core.machine.sheet import sheet
 from icepick.core.properties.quantities import UnitSystem
+from icepick.core.recorded_file.csv_text import read_csv, write_csv
 
 _UNITS = click.Choice(["field", "metric"])
 

@@ -17,6 +17,7 @@ from uuid import uuid4
 
 from icepick.core.document.base import InvalidDocumentError, parse
 from icepick.core.document.recording import Mark, Recording
+from icepick.core.document.visit import MOST_RECORDINGS
 from icepick.store import samples
 from icepick.store.database import now
 from icepick.store.receipts import KeyUsedError
@@ -39,12 +40,32 @@ class StoredRecording:
     grows: bool = False
 
 
+class FullError(Exception):
+    """The visit holds as many recordings as one can."""
+
+
 def next_key(connection: sqlite3.Connection, visit_id: int) -> str:
-    """The id of a visit's next recording: ``recording-1``, ``recording-2`` …"""
-    (count,) = connection.execute(
-        "SELECT count(*) FROM recordings WHERE visit_id = ?", (visit_id,)
+    """The id of a visit's next recording: ``recording-1``, ``recording-2`` …
+
+    Raises
+    ------
+    FullError
+        It holds as many as a visit can.
+    """
+    count, standing = connection.execute(
+        f"SELECT count(*), count(*) FILTER (WHERE {_STANDS}) FROM recordings WHERE visit_id = ?", (visit_id,)
     ).fetchone()
+    if standing >= MOST_RECORDINGS:
+        raise FullError
     return f"recording-{count + 1}"
+
+
+def entered_under(connection: sqlite3.Connection, visit_id: int, entry_key: str) -> str | None:
+    """The id of the recording that was entered under a key before."""
+    row = connection.execute(
+        "SELECT key FROM recordings WHERE visit_id = ? AND entry_key = ?", (visit_id, entry_key)
+    ).fetchone()
+    return None if row is None else str(row["key"])
 
 
 def add_recording(

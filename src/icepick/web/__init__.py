@@ -9,6 +9,7 @@ from flask import Flask, Response, jsonify
 from flask_compress import Compress
 
 from icepick.web import (
+    arriving_recordings,
     catalogue,
     changes,
     connection,
@@ -25,6 +26,7 @@ from icepick.web import (
     photos,
     problems,
     recorder,
+    recording_files,
     recordings,
     records,
     report,
@@ -46,6 +48,7 @@ _APIS = (
     handbook.api,
     visits.api,
     recordings.api,
+    recording_files.api,
     live.api,
     live_findings.api,
     windows.api,
@@ -100,6 +103,7 @@ def create_app(
     summarizing.install(app, database)
     changes.install(app)
     importing.install(app, database)
+    arriving_recordings.install(app, database)
     recorder.install(app, database, simulated_probes)
     for api in _APIS:
         app.register_blueprint(api.blueprint)

@@ -20,10 +20,12 @@ from pydantic.json_schema import models_json_schema
 
 from icepick import __version__
 from icepick.core.document.base import Document, explain, parse
+from icepick.core.document.visit import MOST_RECORDINGS
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.closing import ClosedError
 from icepick.store.entries import StaleError
 from icepick.store.receipts import KeyUsedError
+from icepick.store.recordings import FullError
 from icepick.web.door import Right, admit
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 from icepick.web.room import room
@@ -149,6 +151,9 @@ class Api:
                     raise problem(412, "Somebody else changed this since you read it.") from None
                 except ClosedError:
                     raise problem(423, "This visit is closed. Open it again to add to it.") from None
+                except FullError:
+                    words = f"A visit holds {MOST_RECORDINGS} recordings at most; start another call."
+                    raise problem(409, words) from None
                 except KeyUsedError:
                     raise problem(409, "This entry_key already stands for something else.") from None
                 response = Response(text, status, mimetype="application/json")

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from icepick.core.document.base import Document
 from icepick.core.document.codes import Mode, QuantityName, RunId, StationCode
 from icepick.core.document.stations import station
-from icepick.core.document.visit import MOST_RECORDINGS, Reading
+from icepick.core.document.visit import Reading
 from icepick.core.machine.board import BoardSettings
 from icepick.core.machine.by_coil import Weather
 from icepick.core.machine.running_unit import Setup
@@ -18,7 +18,7 @@ from icepick.core.machine.stations import Place
 from icepick.core.properties.quantities import UnitSystem
 from icepick.probes.bluetooth import Bluetooth
 from icepick.probes.kits import kit_on, places_of, stations_for_probes
-from icepick.probes.listening import Listening
+from icepick.probes.listening import Channel, Listening
 from icepick.probes.relayed import Relayed
 from icepick.probes.simulated import Simulated, Trouble
 from icepick.probes.transport import Found, Heard, Transport, TransportError
@@ -187,13 +187,23 @@ def listen(visit_id: int, body: Listen) -> Heeded:
     if kit.simulated:
         for channel, place in places_of(kit_on(found.document.unit)).items():
             places.setdefault(channel, place)
-    here = stations_for_probes(found.document.unit)
-    for channel, place in places.items():
-        if channel[0] in kit.listening.probes and place[0] in here:
-            kit.listening.put(channel, place)
-            # Where it sits is known: there is nothing left to ask.
-            kit.listening.connect(channel[0])
+    for address in {address for address, _ in places} & set(kit.listening.probes):
+        # Where it sits is known: there is nothing left to ask.
+        if _put_where_it_was(kit, places, address):
+            kit.listening.connect(address)
     return Heeded(second=kit.listening.now)
+
+
+def _put_where_it_was(kit: Kit, places: dict[Channel, Place], address: str) -> bool:
+    """Put a probe where it sat when that was last said, as far as this unit has that place; whether it has."""
+    here = stations_for_probes(found_visit(kit.visit_id).document.unit)
+    known = {
+        channel: place for channel, place in places.items() if channel[0] == address and place[0] in here
+    }
+    for channel, place in known.items():
+        if channel not in kit.listening.places and place not in kit.listening.places.values():
+            kit.listening.put(channel, place)
+    return bool(known)
 
 
 _REFUSED: dict[Way, str] = {
@@ -248,6 +258,7 @@ def connect_probe(visit_id: int, body: Connection) -> Heeded:
     try:
         if body.connected:
             kit.listening.connect(body.address)
+            _put_where_it_was(kit, known_places(connection()), body.address)
         else:
             kit.listening.disconnect(body.address)
     except TransportError as error:
@@ -346,16 +357,12 @@ def record(visit_id: int, body: Record, units: UnitSystem) -> RecordingAdded:
     kit = kit_of(visit_id)
     with kit.lock, writing(connection()) as db:
         growing = kit.growing
-        known = next(
-            (one for one in found_visit(visit_id).recordings if one.entry_key == body.entry_key), None
-        )
+        known = recordings.entered_under(db, visit_id, body.entry_key)
         if known is not None:
-            return RecordingAdded(recording=known.recording.id)
+            return RecordingAdded(recording=known)
         if growing is not None:
             raise problem(409, f"{growing.name.replace('-', ' ')} is being recorded already.")
         refuse_closed(db, visit_id)
-        if len(found_visit(visit_id).recordings) >= MOST_RECORDINGS:
-            raise problem(409, f"A visit holds {MOST_RECORDINGS} recordings at most; start another call.")
         if not any(kit.listening.track_of(channel) for channel in kit.listening.places):
             raise problem(409, "No connected probe has a place yet: there is nothing to record.")
         name = recordings.next_key(db, visit_id)

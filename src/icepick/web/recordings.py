@@ -1,4 +1,4 @@
-"""Recordings of a visit: brought in as CSV or as a document, begun by hand, marked, and given back."""
+"""Recordings of a visit: begun by hand, marked, and given back."""
 
 from __future__ import annotations
 
@@ -7,9 +7,8 @@ from pydantic import AwareDatetime, BaseModel
 from icepick.core.document.base import Document
 from icepick.core.document.codes import Mode, RunId, Text
 from icepick.core.document.recording import MOST_MARKS, Mark, Recording
-from icepick.core.document.recording_csv import read_csv, write_csv
-from icepick.core.document.visit import MOST_RECORDINGS
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, from_si, to_si
+from icepick.core.recorded_file.csv_text import write_csv
 from icepick.store import recordings as store
 from icepick.store.closing import refuse_closed
 from icepick.store.database import writing
@@ -25,15 +24,13 @@ api = Api("recordings")
 
 
 class NewRecording(Document):
-    """A recording. ``csv`` holds a file's text; without it the recording is begun by hand, and marks follow. ``started_at``
-    may be left out where the file's first column is ``time``."""
+    """A recording that is begun by hand; its marks follow."""
 
     entry_key: EntryKey
     mode: Mode
-    started_at: AwareDatetime | None = None
+    started_at: AwareDatetime
     minutes_running: Minutes | None = None
     notes: Text | None = None
-    csv: str | None = None
 
 
 class NewMark(Document):
@@ -78,39 +75,23 @@ class CsvText(BaseModel):
     status=201,
 )
 def add_recording(visit_id: int, body: NewRecording) -> RecordingAdded:
-    """Add a recording: from CSV, or one that is begun now and marked by hand."""
+    """Add a recording that is begun now and marked by hand."""
+    found_visit(visit_id)
     with writing(connection()) as db:
-        found = found_visit(visit_id)
-        known = next((one for one in found.recordings if one.entry_key == body.entry_key), None)
-        if known is None and len(found.recordings) >= MOST_RECORDINGS:
-            raise problem(409, f"A visit holds {MOST_RECORDINGS} recordings at most; start another call.")
-        name = known.recording.id if known else store.next_key(db, visit_id)
-        if known is None:
-            refuse_closed(db, visit_id)
-            store.add_recording(db, visit_id, _recording(body, name), body.entry_key)
-    return RecordingAdded(recording=name)
-
-
-def _recording(body: NewRecording, name: str) -> Recording:
-    started = body.started_at.isoformat() if body.started_at else None
-    if body.csv is not None:
-        made = read_csv(
-            body.csv,
-            name=name,
+        known = store.entered_under(db, visit_id, body.entry_key)
+        if known is not None:
+            return RecordingAdded(recording=known)
+        refuse_closed(db, visit_id)
+        name = store.next_key(db, visit_id)
+        made = Recording(
+            id=name,
             mode=body.mode,
-            started_at=started,
+            started_at=body.started_at,
             minutes_running=body.minutes_running,
+            notes=body.notes,
         )
-        return made.model_copy(update={"notes": body.notes})
-    if body.started_at is None:
-        raise problem(422, "A recording begun by hand needs started_at.")
-    return Recording(
-        id=name,
-        mode=body.mode,
-        started_at=body.started_at,
-        minutes_running=body.minutes_running,
-        notes=body.notes,
-    )
+        store.add_recording(db, visit_id, made, body.entry_key)
+    return RecordingAdded(recording=name)
 
 
 @api.endpoint("get", "/visits/<int:visit_id>/recordings/<recording>", gives=Recording)

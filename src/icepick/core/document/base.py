@@ -199,16 +199,27 @@ def check_range(
     PydanticCustomError
         The number lies outside.
     """
-    edges = [from_si(to_si(edge, limit_unit, kind), unit, kind) for edge in (low, high)]
-    # What a conversion rounds away is no reason to refuse an edge.
-    slack = [1e-9 * max(abs(edge), 1.0) if edge else 0.0 for edge in edges]
-    if not edges[0] - slack[0] <= value <= edges[1] + slack[1]:
-        named = symbol(unit, kind)
-        raise field_error(
-            field,
-            f"{value:g} {named} is outside what can be entered here "
-            f"({_plain(edges[0])} to {_plain(edges[1])} {named}).",
-        )
+    least, most = edges(low, high, limit_unit, unit, kind)
+    if not least <= value <= most:
+        raise outside_error(value, unit, kind, low, high, limit_unit, field)
+
+
+def edges(low: float, high: float, limit_unit: str, unit: str, kind: Kind) -> tuple[float, float]:
+    """The least and the most a number may be, in its own unit; what a conversion rounds away refuses no edge."""
+    least, most = (from_si(to_si(edge, limit_unit, kind), unit, kind) for edge in (low, high))
+    slack = [1e-9 * max(abs(edge), 1.0) if edge else 0.0 for edge in (least, most)]
+    return least - slack[0], most + slack[1]
+
+
+def outside_error(
+    value: float, unit: str, kind: Kind, low: float, high: float, limit_unit: str, field: str
+) -> PydanticCustomError:
+    """The refusal of a number that lies outside ``low``…``high`` [``limit_unit``], in the number's own unit."""
+    least, most = (_plain(from_si(to_si(edge, limit_unit, kind), unit, kind)) for edge in (low, high))
+    named = symbol(unit, kind)
+    return field_error(
+        field, f"{value:g} {named} is outside what can be entered here ({least} to {most} {named})."
+    )
 
 
 def _plain(edge: float) -> str:

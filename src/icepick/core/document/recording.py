@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Self
+from typing import Annotated, NoReturn, Self
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import AwareDatetime, Field, FiniteFloat, model_validator
 
-from icepick.core.document.base import Document, check_range, field_error
+from icepick.core.document.base import Document, edges, field_error, outside_error
 from icepick.core.document.codes import (
     MarkCode,
     Method,
@@ -19,7 +20,7 @@ from icepick.core.document.codes import (
     Text,
 )
 from icepick.core.document.stations import STATE, SWITCHED, Allowed, station
-from icepick.core.properties.quantities import UNITS
+from icepick.core.properties.quantities import UNITS, Kind
 
 MOST_SAMPLES = 200_000
 """In one series: 55 hours at one a second."""
@@ -106,18 +107,41 @@ class Series(Document):
                 )
 
     def _within_the_world(self, known: Allowed) -> None:
-        values = np.array(self.values)
-        if self.quantity == "state":
-            odd = np.flatnonzero((values != 0) & (values != 1))
-            if odd.size:
-                at = int(odd[0])
-                raise field_error(f"values/{at}", f"a state is 0 or 1, not {self.values[at]:g}.")
-            return
-        # The ends stand for all between them; which sample it is, is looked up only where one is refused.
-        for at in {int(values.argmin()), int(values.argmax())} if values.size else ():
-            check_range(
-                self.values[at], self.unit, known.kind, known.low, known.high, known.unit, f"values/{at}"
-            )
+        odd = outside(np.array(self.values), self.unit, known)
+        if odd.size:
+            at = int(odd[0])
+            refuse_outside(self.values[at], self.unit, known, f"values/{at}")
+
+
+def outside(values: NDArray[np.float64], unit: str, known: Allowed) -> NDArray[np.intp]:
+    """Which of a series' values the world does not allow, by their numbers; NaN is none.
+
+    Parameters
+    ----------
+    values : ndarray, shape (n,)
+        As they are written [``unit``].
+    unit : str
+        Of them.
+    known : Allowed
+        What its station takes.
+    """
+    if known.kind is Kind.STATE:
+        return np.flatnonzero((values != 0) & (values != 1) & ~np.isnan(values))
+    low, high = edges(known.low, known.high, known.unit, unit, known.kind)
+    return np.flatnonzero((values < low) | (values > high))
+
+
+def refuse_outside(value: float, unit: str, known: Allowed, field: str = "value") -> NoReturn:
+    """Say of a value that :func:`outside` found why it is none.
+
+    Raises
+    ------
+    PydanticCustomError
+        Always.
+    """
+    if known.kind is Kind.STATE:
+        raise field_error(field, f"a state is 0 or 1, not {value:g}.")
+    raise outside_error(value, unit, known.kind, known.low, known.high, known.unit, field)
 
 
 class Mark(Document):

@@ -90,6 +90,7 @@ QUANTITIES = {
     "voltage": "volts",
     "resistance": "ohms",
     "power": "power",
+    "state": "on or off",
 }
 DOUBTS = {
     "low_side_at_high_port": "suction read at the wrong port",
