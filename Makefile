@@ -79,6 +79,7 @@ bench: build browser
 	$(PY) benchmarks/followed.py
 	$(PY) benchmarks/recordings.py
 	$(PY) benchmarks/recorder.py
+	$(PY) benchmarks/live_load.py
 	$(PY) benchmarks/shop.py
 	$(PY) benchmarks/shop.py --visits 100000
 	$(PY) benchmarks/killed.py

@@ -633,8 +633,15 @@ def under_way() -> dict[str, tuple[str, Any]]:
         "signal-box-open": (
             "today",
             visit("Signal Box", units.SIGNAL_BOX, "weak", {**run, "id": "run-1"}),
-        )
+        ),
+        "tide-house": ("today", for_probes()),
     }
+
+
+def for_probes() -> Any:
+    """A call at which nothing is read yet: the probes of the demo sit on its unit."""
+    run = {"id": "run-1", "mode": "heating", "minutes_running": 20, "readings": [], "observations": []}
+    return visit("Tide House", {**units.SIGNAL_BOX, "label": "Tide house"}, "routine", run)
 
 
 def main() -> None:

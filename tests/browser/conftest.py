@@ -72,6 +72,12 @@ class Server:
         """What it printed at the terminal since it was started."""
         return self._output.read_text("utf-8")
 
+    @property
+    def pid(self) -> int:
+        """Of its process."""
+        assert self._process is not None
+        return self._process.pid
+
     def kill(self) -> None:
         """SIGKILL: no handler runs, nothing is flushed."""
         assert self._process is not None

@@ -204,7 +204,7 @@ def test_the_staircase_has_gaps_to_press_and_flags_a_leg(visit_page):
     type_readings(page, "160", "52", "158", "75")
     page.get_by_role("button", name="5 staircase").click()
     expect(page.locator(".picture .notes")).to_contain_text("Through the reversing valve it should hold")
-    page.get_by_role("button", name="filter drier, indoor side: not read yet, press to fill").locator(
+    page.get_by_role("button", name="filter drier, indoor side, not read yet, press to fill").locator(
         ".hit"
     ).click()
     expect(page.locator("label[for=reading]")).to_have_text("filter drier, indoor side")

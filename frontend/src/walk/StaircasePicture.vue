@@ -108,6 +108,17 @@ const named = computed(() => {
       return { ...level, labelY: last }
     })
 })
+/** What is drawn at a stop comes first, so that it is found by what is seen. */
+function labelOf({ station, tag, sound }: (typeof stops.value)[number]) {
+  const drawn = `${tag ? `${Math.round(tag.value)} ` : ''}${catalogue.short(station)}`
+  const over = props.laid?.places[station]
+  return [
+    `${drawn}: ${catalogue.title(station)}`,
+    tag ? signed(tag.value) : 'not read yet, press to fill',
+    ...(sound ? [`expected ${signed(sound.value)}`] : []),
+    ...(over?.quantity === 'temperature' ? [`with ${props.laid!.title} ${signed(over.value)}`] : []),
+  ].join(', ')
+}
 const departing = computed(() => bands.value.find((band) => band.station === props.departure && band.off))
 const flagged = computed(() => steps.value.filter((step) => step.strays))
 </script>
@@ -150,7 +161,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
       </g>
       <g
         v-for="(stop, index) in stops" :key="stop.station" class="stop" role="button" tabindex="0"
-        :aria-label="`${catalogue.title(stop.station)}: ${stop.tag ? signed(stop.tag.value) : 'not read yet, press to fill'}${stop.sound ? `, expected ${signed(stop.sound.value)}` : ''}${laid?.places[stop.station]?.quantity === 'temperature' ? `, with ${laid.title} ${signed(laid.places[stop.station]!.value)}` : ''}`"
+        :aria-label="labelOf(stop)"
         @click="$emit('press', stop.station)" @keydown.enter.prevent="$emit('press', stop.station)"
       >
         <rect class="hit" :class="{ selected: selected === stop.station }" :x="stop.x - width / 2" :y="TOP - 16" :width="width" :height="HEIGHT - TOP + 6" />

@@ -26,7 +26,6 @@ const note = computed(() => {
   if (props.shown.state === 'unsent') return 'not sent yet'
   if (props.shown.state === 'refused') return 'refused'
   if (props.shown.doubted) return 'doubted'
-  if (props.shown.drifts) return 'not settled'
   if (props.shown.early) return 'read early'
   return props.shown.infrared ? 'infrared' : ''
 })
@@ -45,7 +44,7 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
   >
     <span class="stripe" :style="{ background: colour ?? 'transparent' }" />
     <span class="name">{{ name }}</span>
-    <span class="figure value">{{ number ?? '' }}
+    <span class="figure value">{{ number ?? '' }}<span v-if="shown?.drifts" class="drifts"><span aria-hidden="true">∿</span><span class="visually-hidden"> not settled</span></span>
       <span v-if="expected" class="expected" :class="{ departs: expected.departs }">
         <span class="visually-hidden">expected </span>{{ expectedText }}</span>
     </span>
@@ -86,6 +85,10 @@ const colour = computed(() => temperatureColour(props.shown?.value, props.shown?
 .value {
   font-size: 1.18rem;
   min-height: 1.1em;
+}
+.drifts {
+  margin-left: 0.15rem;
+  color: var(--watch);
 }
 .expected {
   font-size: 0.7rem;
