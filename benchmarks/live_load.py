@@ -1,5 +1,5 @@
-"""Twenty probes at one second, three browsers, ten minutes (issue 19): the server's share of a processor under 25 %, its memory
-not growing, the browsers' frames within 50 ms (p95). `--minutes N` for a shorter look."""
+"""Twenty probes at one second, three browsers, ten minutes (issue 19): the server's share of a processor under 25 %, its
+memory not growing, the browsers' frames within 50 ms (p95). `--minutes N` for a shorter look."""
 
 import argparse
 import os
@@ -42,7 +42,7 @@ def main() -> None:
     parser.add_argument("--minutes", type=float, default=10)
     minutes = parser.parse_args().minutes
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        server = Server(Path(folder), "demo")
+        server = Server(Path(folder), "demo", cold=True)
         server.start()
         pid = server.pid
         begun = []
@@ -76,7 +76,9 @@ def main() -> None:
     print(f"memory {memory[0]:.0f} MB, halfway {memory[half]:.0f} MB, at the end {memory[-1]:.0f} MB")
     for place, some in zip(("circuit, recording", "lines", "findings"), frames, strict=True):
         cuts = statistics.quantiles(some, n=100)
-        print(f"frames of {place}: {len(some):,}, p50 {cuts[49]:.1f} ms, p95 {cuts[94]:.1f} ms, p99 {cuts[98]:.1f} ms")
+        print(
+            f"frames of {place}: {len(some):,}, p50 {cuts[49]:.1f} ms, p95 {cuts[94]:.1f} ms, p99 {cuts[98]:.1f} ms"
+        )
 
 
 if __name__ == "__main__":

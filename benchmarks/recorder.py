@@ -1,4 +1,5 @@
-"""What the recorder costs: eight hours of twenty probes a second on disk, windows of it read back, and a second's judging.
+"""What the recorder costs: eight hours of twenty probes a second on disk, windows of it read back, a second's judging, and a
+logger's file of 20 MB.
 
 python benchmarks/recorder.py
 """
@@ -15,16 +16,26 @@ from pathlib import Path
 
 import numpy as np
 
-sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
+sys.path[:0] = [str(Path(__file__).parents[1] / "tests"), str(Path(__file__).parents[1] / "tests/web")]
 
+from test_api import NEW_CALL
+
+from bringing import Coming, by_client
 from builders import as_visit, valve_run
 from icepick.core.document.recording import Recording
 from icepick.core.settling.approach import approach
 from icepick.store import recordings, samples
 from icepick.store.database import connect, prepare, writing
 from icepick.store.visits import add_document, find_visit
+from icepick.web import create_app
 
 HOURS, PROBES = 8, 20
+CODES = (
+    *("discharge_line", "common_suction", "valve_to_indoor", "valve_to_outdoor", "vapor_line_outdoor"),
+    *("vapor_line_indoor", "liquid_line_outdoor", "indoor_meter_line_side", "outdoor_meter_line_side"),
+    *("outdoor_coil", "indoor_coil", "coil_sensor", "outdoor_air_in", "outdoor_air_out", "return_air"),
+    *("supply_air", "supply_air_after_heat", "ambient_sensor", "compressor_inlet", "drier_indoor_side"),
+)
 
 
 def played(seconds: int) -> np.ndarray:
@@ -35,26 +46,40 @@ def played(seconds: int) -> np.ndarray:
 
 
 def begun(db: sqlite3.Connection) -> int:
-    codes = ("discharge_line", "common_suction", "valve_to_indoor", "valve_to_outdoor", "vapor_line_outdoor")
-    codes += ("vapor_line_indoor", "liquid_line_outdoor", "indoor_meter_line_side", "outdoor_meter_line_side")
-    codes += ("outdoor_coil", "indoor_coil", "coil_sensor", "outdoor_air_in", "outdoor_air_out", "return_air")
-    codes += (
-        "supply_air",
-        "supply_air_after_heat",
-        "ambient_sensor",
-        "compressor_inlet",
-        "drier_indoor_side",
-    )
     with writing(db):
         add_document(db, as_visit(valve_run("heating", 170, 50, 168, 52)))
         made = Recording(id="recording-1", mode="heating", started_at=datetime(2026, 1, 15, 7, tzinfo=UTC))
         recordings.add_recording(db, 1, made, "recording-1")
-        for code in codes:
+        for code in CODES:
             samples.add_series(db, 1, samples.SeriesHead(code, "temperature", "degF", "clamp"))
     return 1
 
 
+def large_file() -> None:
+    """A file of 20 MB through the web API: arriving and read, then entered (issue 19: a few seconds)."""
+    rows, size = ["seconds," + ",".join(f"{code} temperature [degF]" for code in CODES)], 0
+    values = played(200_000)
+    while size < 20e6:
+        at = len(rows) - 1
+        rows.append(f"{at}," + ",".join(f"{value:.2f}" for value in values[:, at]))
+        size += len(rows[-1]) + 1
+    content = "\n".join(rows).encode()
+    with tempfile.TemporaryDirectory() as folder:
+        client = create_app(Path(folder) / "icepick.db").test_client()
+        made = client.post("/api/visits", json={"entry_key": "a large file", **NEW_CALL}).json
+        start = time.perf_counter()
+        coming = Coming(by_client(client), made["id"], content)
+        print(
+            f"{size / 1e6:.0f} MB of {PROBES} columns, {len(rows):,} rows, sent and read: {time.perf_counter() - start:.1f} s"
+        )
+        coming.say(coming.known(), clock_unit="s", started_at="2026-01-15T07:00:00Z")
+        start = time.perf_counter()
+        coming.enter()
+        print(f"entered: {time.perf_counter() - start:.1f} s")
+
+
 def main() -> None:
+    large_file()
     seconds = HOURS * 3600
     values = played(seconds)
     with tempfile.TemporaryDirectory() as folder:

@@ -43,7 +43,7 @@ MEASURE = """() => new Promise((done) => {
 
 def entry_times(tray: str, station: str) -> list[float]:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        server = Server(Path(folder), "demo")
+        server = Server(Path(folder), "demo", cold=True)
         server.start()
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = open_page(browser, server, "/calls")
@@ -66,7 +66,7 @@ def demo_start() -> float:
     """Seconds from the command to the list of calls, its verdicts included."""
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        server = Server(Path(folder), "demo")
+        server = Server(Path(folder), "demo", cold=True)
         page = browser.new_page(base_url=server.url)
         begun = time.perf_counter()
         server.start()

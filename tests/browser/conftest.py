@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import os
 import shutil
-import signal
 import socket
 import subprocess
 import sys
 import time
 import urllib.request
 from contextlib import closing
+from multiprocessing.process import BaseProcess
 from pathlib import Path
 
 import pytest
+from forked import icepick
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from icepick.demo import load_demo
@@ -41,12 +42,13 @@ def free_port() -> int:
 
 
 class Server:
-    """`icepick demo` or `icepick serve`, started, killed and started again on the same file."""
+    """`icepick demo` or `icepick serve`, started, killed and started again on the same file; ``cold`` as at a terminal."""
 
-    def __init__(self, folder: Path, *command: str | Path) -> None:
+    def __init__(self, folder: Path, *command: str | Path, cold: bool = False) -> None:
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
-        self._command = [sys.executable, "-c", "from icepick.cli import main; main()", *command]
+        self._command = [str(word) for word in command]
+        self._cold = cold
         self._environment = {
             **os.environ,
             "XDG_DATA_HOME": str(folder),
@@ -54,11 +56,15 @@ class Server:
             "ICEPICK_PORT": str(self.port),
         }
         self._output = folder / "said.txt"
-        self._process: subprocess.Popen[bytes] | None = None
+        self._process: subprocess.Popen[bytes] | BaseProcess | None = None
 
     def start(self) -> None:
-        with self._output.open("wb") as output:
-            self._process = subprocess.Popen(self._command, env=self._environment, stdout=output)
+        if self._cold:
+            at_terminal = [sys.executable, "-c", "from icepick.cli import main; main()", *self._command]
+            with self._output.open("wb") as output:
+                self._process = subprocess.Popen(at_terminal, env=self._environment, stdout=output)
+        else:
+            self._process = icepick(self._command, self._environment, self._output)
         deadline = time.monotonic() + 40
         while time.monotonic() < deadline:
             try:
@@ -81,8 +87,11 @@ class Server:
     def kill(self) -> None:
         """SIGKILL: no handler runs, nothing is flushed."""
         assert self._process is not None
-        self._process.send_signal(signal.SIGKILL)
-        self._process.wait()
+        self._process.kill()
+        if isinstance(self._process, BaseProcess):
+            self._process.join()
+        else:
+            self._process.wait()
 
 
 def visit_at(page: Page, site: str, earlier: int = 0) -> int:

@@ -157,3 +157,66 @@ def test_axe_finds_no_violation_in_the_recorder(browser, recorder, width, theme)
     page.wait_for_timeout(600)
     assert barriers(page) == []
     assert page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+RADIO = """
+const long = (number) => `0000${number.toString(16)}-0000-1000-8000-00805f9b34fb`
+class Temperature extends EventTarget {
+    uuid = long(0x2a6e)
+    properties = { notify: true, indicate: false, read: false }
+    async startNotifications() {
+        setInterval(() => {
+            this.value = new DataView(new Uint8Array([0x34, 0x08]).buffer)
+            this.dispatchEvent(new Event('characteristicvaluechanged'))
+        }, 300)
+    }
+}
+class Clamp extends EventTarget {
+    id = 'clamp of the phone'
+    name = 'Clamp of the phone'
+    gatt = {
+        disconnect() {},
+        async connect() {
+            return { async getPrimaryService(service) {
+                if (service !== 0x181a) throw new Error('none')
+                return { async getCharacteristics() { return [new Temperature()] } }
+            } }
+        },
+    }
+}
+const clamp = new Clamp()
+Object.defineProperty(navigator, 'bluetooth', { value: {
+    async requestDevice() {
+        if (!navigator.userActivation.isActive) throw new DOMException('nobody pressed', 'SecurityError')
+        return clamp
+    },
+} })
+"""
+"""The browser's Bluetooth as far as it is used: a clamp that says 2100 hundredths of a °C."""
+
+
+def test_a_probe_beside_the_phone_is_heard_by_its_browser(browser, demo):
+    page = open_page(browser, demo)
+    page.add_init_script(RADIO)
+    unit = page.request.get("/api/units").json()["units"][0]["id"]
+    body = {
+        "entry_key": "a call by phone",
+        "unit_id": unit,
+        "run": {"mode": "heating", "minutes_running": 20},
+    }
+    visit = page.request.post("/api/visits", data=body).json()["id"]
+    page.goto(f"/visits/{visit}/recorder")
+    for known in (False, True):
+        page.get_by_role("button", name="Bluetooth of this browser").click()
+        probes = page.get_by_label("Probes", exact=True)
+        expect(probes.locator("li")).to_contain_text("Clamp of the phone")
+        expect(probes.locator(".figure")).to_contain_text("69.8")
+        place = "discharge line" if known else "no place yet"
+        expect(probes.get_by_role("button", name=f"{place}, temperature")).to_be_visible()
+        if known:
+            break
+        probes.get_by_role("button", name="no place yet, temperature").click()
+        tag(page, "discharge_line").click()
+        expect(tag(page, "discharge_line")).to_contain_text("69.8")
+        page.get_by_role("button", name="let all probes go").click()
+        page.reload()

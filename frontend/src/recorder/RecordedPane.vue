@@ -10,6 +10,7 @@ import { useLive } from '../stores/live'
 import { useSettings } from '../stores/settings'
 import { useVisit } from '../stores/visit'
 import { clock } from '../walk/defrostLines'
+import CsvButton from './CsvButton.vue'
 import ManyLines from './ManyLines.vue'
 import { bytes, inOrder, lookOf, type ManySeries } from './manyLines'
 
@@ -89,7 +90,8 @@ const takeMeans = () =>
         <span class="quiet">{{ isGrowing && growing ? `${clock(growing.seconds)}, ${growing.samples.toLocaleString('en-US')} samples, ${bytes(growing.bytes)} on disk` : `${samples.toLocaleString('en-US')} samples` }}{{ shown && shown.every > 1 ? `; means of ${shown.every}` : '' }}</span>
         <BButton size="sm" :disabled="!zoom" @click="zoom = null">all of it</BButton>
         <BButton size="sm" :disabled="!cut" @click="zoom = cut">zoom in</BButton>
-        <RouterLink class="btn btn-sm bring" :to="{ name: 'file', params: { id: visit } }">bring in a file</RouterLink>
+        <CsvButton v-if="line && !isGrowing" :visit="visit" :recording="name" />
+        <RouterLink class="btn bring" :to="{ name: 'file', params: { id: visit } }">bring in a file</RouterLink>
       </div>
       <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
       <ManyLines v-if="shown && series.length" :seconds="seconds" :series="series" :span="span" :marks="marks" :theme="theme" :hidden="hidden" @toggle="toggle" @cut="(a, b) => (cut = [a, b])" />
@@ -128,5 +130,8 @@ input {
   .recorded {
     height: 34rem;
   }
+}
+.bring {
+  margin-left: auto;
 }
 </style>

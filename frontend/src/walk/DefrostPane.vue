@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Drawn, RecordingExamination, RecordingLine } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
+import CsvButton from '../recorder/CsvButton.vue'
 import LazyDetails from '../shell/LazyDetails.vue'
 import StatusMark from '../shell/StatusMark.vue'
 import { useRecordings } from '../stores/recordings'
@@ -78,15 +79,6 @@ async function begin() {
   })
 }
 
-async function give() {
-  if (!line.value) return
-  const { csv } = await store.csv(props.visit, line.value.id)
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }))
-  link.download = `${line.value.id}.csv`
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
 const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short', day: 'numeric', hour: 'numeric', minute: '2-digit' })
 </script>
 
@@ -115,7 +107,7 @@ const day = (at: string) => new Date(at).toLocaleString('en-US', { month: 'short
       </label>
       <BButton v-if="!closed" class="hand" @click="begin">by hand, now</BButton>
       <RouterLink v-if="!closed" class="btn" :to="{ name: 'file', params: { id: visit } }">bring in a file</RouterLink>
-      <BButton v-if="line && !byHand" @click="attempt(give)">CSV</BButton>
+      <CsvButton v-if="line && !byHand" :visit="visit" :recording="line.id" />
     </div>
     <div v-if="line && seen" class="both">
       <DefrostLive v-if="byHand" :line="line" :closed="closed" :limit="limit" @mark="(code, at) => onScreen.markRecording(line!.id, code, at)" />

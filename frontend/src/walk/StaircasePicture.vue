@@ -171,7 +171,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
           :style="{ fill: temperatureColour(stop.tag.value, stop.tag.unit) ?? 'var(--edge)' }"
         />
         <text v-if="stop.tag" class="figure value" :x="stop.x" :y="stop.y + (index % 2 ? 27 : -14)" text-anchor="middle">
-          {{ Math.round(stop.tag.value) }}</text>
+          {{ `${Math.round(stop.tag.value)} ` }}</text>
         <text class="name" :transform="`translate(${stop.x - 2} ${BOTTOM + 38}) rotate(50)`">{{ catalogue.short(stop.station) }}</text>
       </g>
     </svg>

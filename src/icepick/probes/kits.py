@@ -3,9 +3,17 @@
 from __future__ import annotations
 
 from icepick.core.circuit.graph import stations_of_unit
+from icepick.core.document.codes import Method
+from icepick.core.document.stations import Group, station
 from icepick.core.document.visit import Unit
+from icepick.core.machine.by_coil import Weather
 from icepick.core.machine.stations import Place
 from icepick.probes.simulated import SimulatedProbe
+
+SIMULATED_WEATHER = Weather(278.15, 0.85, 294.3)
+"""41 °F and damp: cold enough for frost, warm enough to cool for a while. [our own choice]"""
+SIMULATED_RAN_S = 1500.0
+"""How long the unit has run when its kit is first listened to [s]."""
 
 _CLAMPED = (
     "discharge_line",
@@ -30,6 +38,15 @@ _DAMP = ("outdoor_air_in",)
 def stations_for_probes(unit: Unit) -> set[str]:
     """Where a probe may sit on a unit: its stations, and its coils and their sensor, which every unit has."""
     return set(stations_of_unit(unit)) | {"outdoor_coil", "indoor_coil", "coil_sensor"}
+
+
+def method_of(place: Place) -> Method:
+    """By what instrument a probe at a place measures."""
+    if place[1] == "pressure":
+        return "gauge"
+    # Beside the coil's sensor sits a clamp, on the same pipe.
+    on_pipe = place[0] == "coil_sensor" or station(place[0]).group in (Group.LINE, Group.CIRCUIT)
+    return "clamp" if on_pipe else "probe"
 
 
 def kit_on(unit: Unit) -> list[SimulatedProbe]:

@@ -12,12 +12,18 @@ from icepick.core.document.codes import Mode, QuantityName, RunId, StationCode
 from icepick.core.document.stations import station
 from icepick.core.document.visit import Reading
 from icepick.core.machine.board import BoardSettings
-from icepick.core.machine.by_coil import Weather
 from icepick.core.machine.running_unit import Setup
 from icepick.core.machine.stations import Place
 from icepick.core.properties.quantities import UnitSystem
 from icepick.probes.bluetooth import Bluetooth
-from icepick.probes.kits import kit_on, places_of, stations_for_probes
+from icepick.probes.kits import (
+    SIMULATED_RAN_S,
+    SIMULATED_WEATHER,
+    kit_on,
+    method_of,
+    places_of,
+    stations_for_probes,
+)
 from icepick.probes.listening import Channel, Listening
 from icepick.probes.relayed import Relayed
 from icepick.probes.simulated import Simulated, Trouble
@@ -37,7 +43,6 @@ from icepick.web.recorder import (
     TooManyKitsError,
     begun_now,
     in_unit,
-    method_of,
     possible,
     recorder,
     unit_at,
@@ -148,11 +153,6 @@ class Heeded(BaseModel):
     """It was done; what came of it is asked for next."""
 
     second: int
-
-
-SIMULATED_WEATHER = Weather(278.15, 0.85, 294.3)
-"""41 °F and damp: cold enough for frost, warm enough to cool for a while. [our own choice]"""
-SIMULATED_RAN_S = 1500.0
 
 
 @api.endpoint("get", "/visits/<int:visit_id>/live", gives=Live, asks=LiveAsked, in_units=True)

@@ -18,6 +18,7 @@ from icepick.core.document.codes import RunId
 from icepick.core.document.examination import NextReading, RankedFault, RunExamination, Status
 from icepick.core.document.visit import Reading
 from icepick.core.properties.quantities import UnitSystem
+from icepick.probes.kits import method_of
 from icepick.probes.listening import WIDTHS
 from icepick.store.practice import practice
 from icepick.store.visits import StoredVisit, visits_before
@@ -27,7 +28,7 @@ from icepick.web.examined import Followed, examined
 from icepick.web.live import kit_of
 from icepick.web.live_view import minutes_running, whole_of
 from icepick.web.problems import problem
-from icepick.web.recorder import Kit, in_unit, method_of, possible, recorder, unit_at
+from icepick.web.recorder import Kit, in_unit, possible, recorder, unit_at
 from icepick.web.visit_view import found_visit
 
 api = Api("live findings")

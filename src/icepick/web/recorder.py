@@ -26,6 +26,7 @@ from icepick.core.document.visit import Visit
 from icepick.core.machine.stations import Place
 from icepick.core.practice import DEFAULT_PRACTICE, Practice
 from icepick.core.properties.quantities import DISPLAY_UNITS, UnitSystem, from_si
+from icepick.probes.kits import method_of
 from icepick.probes.listening import Listening, Second
 from icepick.probes.simulated import Simulated
 from icepick.store import recordings, samples
@@ -38,13 +39,6 @@ _LIMITS_S = 10.0
 FORGOTTEN_AFTER_S = 1800.0
 """A kit that nobody has looked at for so long, and that records nothing, is let go."""
 MOST_KITS = 20
-
-
-def method_of(place: Place) -> str:
-    """By what instrument a probe at a place measures."""
-    if place[1] == "pressure":
-        return "gauge"
-    return "clamp" if station(place[0]).group.value in ("line", "coil") else "probe"
 
 
 def in_unit(value: float, place: Place, unit: str, atmosphere: float) -> float:
