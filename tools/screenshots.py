@@ -64,6 +64,11 @@ def a_book_from_elsewhere(page: Page) -> None:
         page.get_by_role("button", name="Enter 4 visits").wait_for()
 
 
+def settled(page: Page) -> None:
+    page.get_by_role("button", name="simulated probes").click()
+    page.get_by_text("all 21 settled").wait_for(timeout=60_000)
+
+
 def nothing(_: Page) -> None:
     pass
 
@@ -87,8 +92,8 @@ SHOTS = [
     ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),
     ("walk-defrost", "Osier Barn", "shade", 1280, laid_over),
     ("walk-cycle", "Ice House", "sun", 1280, press("0 cycle", "2 leaves the compressor")),
-    ("walk-earlier", "Ice House", "shade", 1280, press("7 runs", "earlier visits")),
     ("walk-phone", "Boat Shed", "shade", 390, nothing),
+    ("recorder", "Tide House/recorder", "sun", 1280, settled),
     ("handbook-saturation", "/handbook/saturation/R-454B", "sun", 1280, nothing),
     ("handbook-fault", "/handbook/faults/valve_bypassing", "sun", 1280, nothing),
     (
@@ -155,8 +160,8 @@ def address_of(page: Page, place: str) -> str:
         return place
     site, _, rest = place.partition("/")
     visit = visit_at(page, site)
-    # Worked on, but for the record that is printed and the one that is looked back at.
-    if not rest and site not in LOOKED_BACK_AT:
+    # Worked on, but for the one that is looked back at.
+    if site not in LOOKED_BACK_AT:
         page.request.put(f"/api/visits/{visit}/closing", data={"closed": False})
     return f"/visits/{visit}/{rest}".rstrip("/")
 
@@ -189,7 +194,7 @@ def on_paper(page: Page) -> None:
 
 def main(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        server = Server(Path(folder), "demo")
+        server = Server(Path(folder), "demo", "--probe-speed", "20")
         server.start()
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         try:

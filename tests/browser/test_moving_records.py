@@ -8,6 +8,9 @@ from test_geometry import misplaced
 
 from archives import many
 from conftest import barriers, open_page
+from icepick.demo import demo_names
+
+VISITS = len(demo_names())
 
 
 @pytest.fixture(scope="module")
@@ -32,13 +35,13 @@ def test_a_book_moves_to_another_machine(browser, server, taken_out):
     page = open_page(browser, server, "/records")
     assert barriers(page) == []
     choose(page, taken_out)
-    expect(page.get_by_text("51 new here")).to_be_visible()
+    expect(page.get_by_text(f"{VISITS} new here")).to_be_visible()
     assert page.request.get("/api/visits").json()["found"] == 0
     assert barriers(page) == []
     assert misplaced(page) == []
     # Loaded again, the window goes on with what was looked at.
     page.reload()
-    page.get_by_role("button", name="Enter 51 visits").click()
+    page.get_by_role("button", name=f"Enter {VISITS} visits").click()
     expect(page.get_by_text("Entered.")).to_be_visible()
     page.get_by_role("link", name="to the calls").click()
     # Examined beside the server, the lines come in by themselves.

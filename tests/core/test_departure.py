@@ -7,6 +7,7 @@ import pytest
 
 from builders import SPLIT_UNIT, probe, psi, reading, visit_document
 from cases import checks_of
+from draws import few
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.machine.faults import machine_fault
@@ -32,10 +33,10 @@ def examined(of, *runs, practice=DEFAULT_PRACTICE):
 
 
 def test_machines_drawn_from_what_is_unknown_are_seldom_accused():
-    """Every layout in the whole weather, one unit's unknowns drawn once for each: of all visits 2 % at most have a failing
-    check. (`make bench` draws 2,000.)"""
+    """Layouts in the whole weather, one unit's unknowns drawn once for each: of all visits 2 % at most have a failing
+    check. (`make bench` takes every layout, and draws 2,000 besides.)"""
     chance, accused, sound, tried = random.Random(5), [], 0, 0
-    for layout, truth in TRUTH.items():
+    for layout, truth in list(TRUTH.items())[:: few(2, 1)]:
         refrigerant = chance.choice(["R-410A", "R-454B", "R-22", "R-407C", "R-290"])
         of = unit(**truth[0], refrigerant=refrigerant)
         draw = Draw.of(chance)
@@ -47,7 +48,7 @@ def test_machines_drawn_from_what_is_unknown_are_seldom_accused():
                 sound += found.ranking[0].fault == "none"
                 wrong = [check.code for check in found.runs[0].checks if check.status == "fail"]
                 accused += [(layout, refrigerant, mode, weather.outdoor, wrong)] if wrong else []
-    assert tried > 60
+    assert tried > few(30, 60)
     assert len(accused) <= 0.02 * tried, accused
     assert sound >= 0.97 * tried
 

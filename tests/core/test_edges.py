@@ -160,17 +160,19 @@ def test_every_list_has_an_end():
     assert refusal(visit_document(*many))[0] == "/runs"
 
 
-def test_a_thousand_runs_say_what_one_says():
-    """Repeated runs are one experiment again; and a thousand likelihoods multiplied don't vanish."""
+def test_many_runs_say_what_one_says():
+    """Repeated runs are one experiment again; and hundreds of likelihoods multiplied don't vanish."""
     run = valve_run("cooling", 170, 61, 168, 75)
     one = examine(parse_visit(json.dumps(visit_document(run))))
-    thousand = examine(
-        parse_visit(json.dumps(visit_document(*({**run, "id": f"run-{n}"} for n in range(MOST_RUNS)))))
+    many = examine(
+        parse_visit(
+            json.dumps(visit_document(*({**run, "id": f"run-{n}"} for n in range(few(200, MOST_RUNS)))))
+        )
     )
     assert one.ranking[0].fault == "valve_bypassing"
-    assert thousand.ranking[0].fault == "valve_bypassing"
-    assert thousand.ranking[0].probability == pytest.approx(one.ranking[0].probability, abs=0.1)
-    assert sum(ranked.probability for ranked in thousand.ranking) == pytest.approx(1, abs=1e-4)
+    assert many.ranking[0].fault == "valve_bypassing"
+    assert many.ranking[0].probability == pytest.approx(one.ranking[0].probability, abs=0.1)
+    assert sum(ranked.probability for ranked in many.ranking) == pytest.approx(1, abs=1e-4)
 
 
 def test_a_gauge_below_vacuum_is_doubted_and_not_reckoned_with():

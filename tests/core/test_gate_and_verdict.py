@@ -69,7 +69,7 @@ def made_visits(count):
 
 @pytest.fixture(scope="module")
 def examinations():
-    return [examine(visit) for visit in (*made_visits(few(8, 30)), *(visit for _, visit in demo_visits()))]
+    return [examine(visit) for visit in (*made_visits(few(5, 30)), *(visit for _, visit in demo_visits()))]
 
 
 def test_no_check_fails_while_the_outcome_is_pass(examinations):

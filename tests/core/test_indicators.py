@@ -61,7 +61,7 @@ def close(indicator: Indicator, value: float, within: float) -> None:
     assert abs(indicator.value - value) <= indicator.uncertainty
 
 
-@pytest.mark.one_in(7)
+@pytest.mark.one_in(8)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_superheat_is_the_line_over_dew(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)
@@ -74,6 +74,7 @@ def test_superheat_is_the_line_over_dew(layout, mode, refrigerant):
     assert found["total_superheat"].value > found["superheat"].value
 
 
+@pytest.mark.one_in(4)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_subcooling_is_bubble_over_the_line(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)
@@ -88,6 +89,7 @@ def test_subcooling_is_bubble_over_the_line(layout, mode, refrigerant):
         assert one.uncertainty > 1
 
 
+@pytest.mark.one_in(4)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_saturations_ratio_and_splits(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)

@@ -86,7 +86,7 @@ def test_a_gap_a_slow_probe_and_too_little():
     assert approach(seconds, few_gaps, 1.0).level == pytest.approx(40, abs=0.1)
 
 
-@pytest.mark.parametrize("seed", range(few(6, 200)))
+@pytest.mark.parametrize("seed", range(few(4, 200)))
 def test_a_drawn_start_is_judged_right_at_every_pipe(seed):
     """A machine of some layout, weather and mode, with probes that lag and waver: the truth is its course without noise."""
     chance = random.Random(seed)

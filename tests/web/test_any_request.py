@@ -23,7 +23,7 @@ THERE_IS = {
 
 
 drawing = settings(
-    max_examples=few(4, 12),
+    max_examples=few(3, 12),
     deadline=None,
     suppress_health_check=list(HealthCheck),
     derandomize=True,

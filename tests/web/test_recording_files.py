@@ -123,6 +123,7 @@ def test_what_no_series_holds_is_refused_as_it_is_said(client, visit):
         (b"," + b"x," * 300 + b"\n", "no heading"),
         (b"seconds," + b"x," * 300 + b"y\n", "301 columns"),
         (b'"seconds,a\n0,1', "not CSV"),
+        (b"seconds," + b"x" * 300 + b"\n0,1\n", "more than 200 letters"),
     ],
 )
 def test_what_is_no_file_of_rows_is_refused_whole(client, visit, content, words):

@@ -14,7 +14,8 @@ from test_api import NEW_CALL, call_on, seen
 from test_door import signed_in
 
 from archives import files_of, many, new_book, packed_again, taken_out
-from icepick.demo import load_demo
+from draws import few
+from icepick.demo import demo_names, load_demo
 from icepick.exchange import coming
 from icepick.store import database
 from icepick.store.database import connect, writing
@@ -36,6 +37,12 @@ TABLES = [
 ]
 
 
+VISITS = len(demo_names())
+"""Of the demo."""
+MANY = few(400, 1000)
+"""Of a large archive."""
+
+
 @pytest.fixture(scope="module")
 def tarnwick(tmp_path_factory):
     """All of the demo's records as an archive."""
@@ -45,9 +52,9 @@ def tarnwick(tmp_path_factory):
 
 
 @pytest.fixture(scope="module")
-def thousand(tarnwick):
-    """A thousand visits."""
-    return many(tarnwick, 1000)
+def large(tarnwick):
+    """An archive of many visits."""
+    return many(tarnwick, MANY)
 
 
 @pytest.fixture
@@ -93,15 +100,15 @@ def test_records_are_looked_at_and_then_entered(client, tarnwick):
     one = followed(client, sent(client, tarnwick))
     assert one["state"] == "looked"
     assert rows(client)["visits"] == 0, "looking enters nothing"
-    assert one["coming"]["visits"] == {"new": 51}
-    assert one["done"] == one["of"] == 51 + one["coming"]["units"]["new"]
-    assert len(one["coming"]["lines"]) == 51
+    assert one["coming"]["visits"] == {"new": VISITS}
+    assert one["done"] == one["of"] == VISITS + one["coming"]["units"]["new"]
+    assert len(one["coming"]["lines"]) == VISITS
     assert one["coming"]["lines"][0]["means"] == "new"
     assert client.post(f"/api/imports/{one['id']}/entry").status_code == 415
     one = client.post(f"/api/imports/{one['id']}/entry", json={}).json
     one = followed(client, one)
     assert (one["state"], one["trouble"]) == ("done", None)
-    assert client.get("/api/visits").json["found"] == 51
+    assert client.get("/api/visits").json["found"] == VISITS
     assert not staged(client)
     everything = client.get("/api/records/archive")
     assert everything.headers["Content-Disposition"] == "attachment; filename=icepick-everything.zip"
@@ -109,7 +116,7 @@ def test_records_are_looked_at_and_then_entered(client, tarnwick):
     assert files_of(ours) == files_of(tarnwick)
     # Once more: nothing is new.
     one = followed(client, sent(client, tarnwick))
-    assert (one["coming"]["visits"], one["coming"]["entries"]) == ({"same": 51}, 0)
+    assert (one["coming"]["visits"], one["coming"]["entries"]) == ({"same": VISITS}, 0)
     # A visit and a unit leave alone, too.
     for address, visits in (("visits/1", 1), ("units/1", None)):
         with ZipFile(BytesIO(client.get(f"/api/{address}/archive").data)) as packed:
@@ -119,15 +126,15 @@ def test_records_are_looked_at_and_then_entered(client, tarnwick):
         assert client.get(f"/api/{nothing}/archive").status_code == 404
 
 
-def test_a_thousand_visits_stopped_in_the_middle_leave_nothing(client, thousand):
+def test_many_visits_stopped_in_the_middle_leave_nothing(client, large):
     call_on(client, **NEW_CALL)
     before = rows(client)
-    one = followed(client, sent(client, thousand, 8_000_000))
-    assert one["coming"]["visits"] == {"new": 1000}
+    one = followed(client, sent(client, large, 8_000_000))
+    assert one["coming"]["visits"] == {"new": MANY}
     client.post(f"/api/imports/{one['id']}/entry", json={})
-    halfway = followed(client, one, lambda now: now["done"] > 400)
+    halfway = followed(client, one, lambda now: now["done"] > MANY // 3)
     assert halfway["state"] == "entering"
-    assert 400 < halfway["done"] < halfway["of"] == 1000 + one["coming"]["units"]["new"]
+    assert MANY // 3 < halfway["done"] < halfway["of"] == MANY + one["coming"]["units"]["new"]
     assert client.delete(f"/api/imports/{one['id']}").status_code == 200
     assert client.get(f"/api/imports/{one['id']}").status_code == 404
     for _ in range(500):
@@ -137,12 +144,12 @@ def test_a_thousand_visits_stopped_in_the_middle_leave_nothing(client, thousand)
     assert rows(client) == before
     assert not staged(client)
     # Then it can be begun anew, and comes to its end.
-    one = followed(client, sent(client, thousand, 8_000_000))
+    one = followed(client, sent(client, large, 8_000_000))
     client.post(f"/api/imports/{one['id']}/entry", json={})
     assert client.post("/api/imports", json={"name": "other.zip", "bytes": 5}).status_code in (201, 409)
     one = followed(client, one)
     assert one["state"] == "done"
-    assert rows(client)["visits"] == before["visits"] + 1000
+    assert rows(client)["visits"] == before["visits"] + MANY
 
 
 def test_who_stops_it_too_late_is_told_so(client, tarnwick, monkeypatch):
@@ -165,10 +172,10 @@ def test_who_stops_it_too_late_is_told_so(client, tarnwick, monkeypatch):
         "It was too late to stop it: all of it is entered.",
     )
     assert followed(client, one)["state"] == "done"
-    assert rows(client)["visits"] == 51
+    assert rows(client)["visits"] == VISITS
 
 
-def test_an_import_that_is_killed_leaves_nothing(tmp_path, thousand):
+def test_an_import_that_is_killed_leaves_nothing(tmp_path, large):
     place = tmp_path / "icepick.db"
     with new_book(place) as db:
         before = db.execute("SELECT count(*) FROM audit").fetchone()[0]
@@ -179,12 +186,12 @@ from icepick.exchange.coming import bring_in, source
 from icepick.store.database import connect
 
 def step(done, of):
-    if done == 500:
+    if done == {MANY // 2}:
         print("halfway", flush=True)
         time.sleep(60)
 
 db = connect(Path({str(place)!r}))
-with source(Path({str(thousand)!r}), db) as records:
+with source(Path({str(large)!r}), db) as records:
     bring_in(db, records, "many.zip", step)
 """
     with subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE) as started:
@@ -284,7 +291,7 @@ def test_records_go_out_and_in_at_the_terminal(tmp_path, tarnwick):
     place, out = tmp_path / "icepick.db", tmp_path / "out.zip"
     assert "there are no records" in run("export", out, "--db", place).output
     asked = run("import", tarnwick, "--db", place, input="n\n")
-    assert "visits: 51 new" in asked.stdout
+    assert f"visits: {VISITS} new" in asked.stdout
     assert asked.exit_code == 1
     with closing(connect(place)) as db:
         assert not all_visits(db)

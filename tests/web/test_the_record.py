@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, initialize, invariant, precondition, rule
 
 from builders import SPLIT_UNIT, reading
+from draws import few
 from icepick.web import create_app
 
 STATIONS = ("discharge_line", "common_suction", "return_air", "outdoor_air_in")
@@ -282,6 +283,6 @@ class TheRecord(RuleBasedStateMachine):
 
 
 TheRecord.TestCase.settings = settings(
-    max_examples=8, stateful_step_count=30, deadline=None, derandomize=True, database=None
+    max_examples=few(5, 8), stateful_step_count=30, deadline=None, derandomize=True, database=None
 )
 test_the_record_is_what_was_typed = TheRecord.TestCase

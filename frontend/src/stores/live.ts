@@ -44,7 +44,7 @@ export const useLive = defineStore('live', () => {
 
   function merge(answer: Live) {
     const before = live.value
-    // A kit that was begun anew counts from nought again.
+    // A kit that was begun anew counts from zero again.
     if (!before || answer.second < before.second || answer.on !== before.on) forget()
     live.value = answer
     if (!answer.series.length && tracks.value.size) return

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // A file that probes or a logger wrote: its columns as they are written, what each of them holds, what can't be used of it.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { BProgress, BProgressBar } from 'bootstrap-vue-next/components/BProgress'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { FileSaid, Mode } from '../api/types'
@@ -9,6 +8,8 @@ import { useAttempt } from '../composables/useAttempt'
 import FileColumns, { type Said } from '../recorder/FileColumns.vue'
 import { offsetOf, startOf } from '../recorder/fileClock'
 import { bytes } from '../recorder/manyLines'
+import ChooseFile from '../shell/ChooseFile.vue'
+import FileProgress from '../shell/FileProgress.vue'
 import { useCatalogue } from '../stores/catalogue'
 import { useRecordingFile } from '../stores/recordingFile'
 import { useVisit } from '../stores/visit'
@@ -38,7 +39,7 @@ const recording = ref('')
 watch(
   () => now.value?.id,
   () => {
-    recording.value = ''
+    recording.value = started.value = offset.value = ''
     leaveOut.value = false
   },
 )
@@ -98,12 +99,6 @@ const enter = () =>
     recording.value = made
     await visit.load(props.id)
   })
-function choose(event: Event) {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  input.value = ''
-  if (chosen) void attempt(() => file.send(props.id, chosen))
-}
 </script>
 
 <template>
@@ -113,18 +108,14 @@ function choose(event: Event) {
     <p v-if="shut" class="quiet">{{ shut }}</p>
     <section v-if="!now" class="panel empty">
       <p>What probes or a logger recorded, as a CSV file: the first row names the columns, the first column is the clock. First it is shown as it would be understood; nothing is entered before you say so.</p>
-      <p><label class="btn btn-primary file" :class="{ disabled: shut !== '' }">Choose a file …<input type="file" class="visually-hidden" accept=".csv,.txt,.tsv,text/csv" :disabled="shut !== ''" @change="choose" /></label> <span class="quiet">or drop it anywhere on this page</span></p>
+      <p><ChooseFile accept=".csv,.txt,.tsv,text/csv" :disabled="shut !== ''" @chosen="(one) => attempt(() => file.send(id, one))" /> <span class="quiet">or drop it anywhere on this page</span></p>
       <p class="quiet">Columns headed as <code>outdoor_coil temperature [degF]</code> say everything themselves; of any other heading you say once what it holds, and it is known the next time.</p>
     </section>
     <template v-else>
       <p class="name"><strong>{{ now.name }}</strong> <span class="quiet">{{ bytes(now.bytes) }}</span>
         <span v-if="found" class="quiet"> · {{ many(found.rows, 'row') }}<template v-if="found.marks">, {{ many(found.marks, 'mark') }}</template>, separated by {{ found.separator }}{{ found.decimal === ',' ? '; a comma is the decimal sign' : '' }}</span>
       </p>
-      <div v-if="doing" role="status" class="doing">
-        <span>{{ doing.words }}</span>
-        <BProgress :max="doing.of || 1"><BProgressBar :value="doing.done" :aria-label="doing.words" /></BProgress>
-        <BButton v-if="now.state !== 'entering'" @click="file.leave">stop: nothing of it is entered</BButton>
-      </div>
+      <FileProgress v-if="doing" v-bind="doing" :counted="false" :stops="now.state !== 'entering'" @stop="file.leave" />
       <div v-if="found" class="beside">
         <section class="panel" aria-labelledby="columns-title">
           <h2 id="columns-title">What each column holds</h2>
@@ -144,7 +135,7 @@ function choose(event: Event) {
                   <option value="ms">milliseconds</option><option value="s">seconds</option><option value="min">minutes</option><option value="h">hours</option>
                 </select>
               </label>
-              <label>stood at nought <input v-model="started" type="datetime-local" step="1" class="form-control" @change="tell" /></label>
+              <label>was at zero <input v-model="started" type="datetime-local" step="1" class="form-control" @change="tell" /></label>
             </template>
             <template v-else>
               <span>begins {{ found.clock.first?.replace('T', ' ') }}</span>
@@ -213,22 +204,6 @@ h2 {
 code {
   color: inherit;
   font-family: var(--figure);
-}
-.file {
-  align-content: center;
-}
-.file:focus-within {
-  outline: 3px solid var(--focus, currentcolor);
-  outline-offset: 2px;
-}
-.doing {
-  display: grid;
-  gap: 0.5rem;
-  justify-items: start;
-  max-width: 30rem;
-}
-.doing .progress {
-  width: 100%;
 }
 .fields {
   display: grid;

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 // Records out of the book, and others into it.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { BProgress, BProgressBar } from 'bootstrap-vue-next/components/BProgress'
 import { computed, onMounted } from 'vue'
 import { RouterLink } from 'vue-router'
 import { silentSince } from '../api/line'
 import { useAttempt } from '../composables/useAttempt'
 import ComingTable from '../records/ComingTable.vue'
+import ChooseFile from '../shell/ChooseFile.vue'
+import FileProgress from '../shell/FileProgress.vue'
 import { useRecords } from '../stores/records'
 import { useSession } from '../stores/session'
 
@@ -18,13 +19,6 @@ const records = useRecords()
 const { trouble, attempt } = useAttempt()
 onMounted(() => session.may('records') && attempt(records.resume))
 
-function choose(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  // Chosen again, the same file is a new choice.
-  input.value = ''
-  if (file) void attempt(() => records.send(file))
-}
 const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
 const now = computed(() => records.now)
 const doing = computed(() => {
@@ -59,15 +53,11 @@ const changes = computed(() => {
         <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
         <template v-if="!now">
           <p>An archive that an Icepick took out, or one visit document (JSON). First it is looked at, and nothing is entered before you say so. What stands here is never changed, and what comes in twice stands here once.</p>
-          <label class="btn btn-primary file" :class="{ disabled: silentSince !== null }">Choose a file …<input type="file" class="visually-hidden" accept=".zip,.json" :disabled="silentSince !== null" @change="choose" /></label>
+          <ChooseFile accept=".zip,.json" :disabled="silentSince !== null" @chosen="(file) => attempt(() => records.send(file))" />
         </template>
         <template v-else>
           <p class="name"><strong>{{ now.name }}</strong> <span class="quiet">{{ size(now.bytes) }}</span></p>
-          <div v-if="doing" role="status" class="doing">
-            <span>{{ doing.words }}<template v-if="now.state !== 'arriving' && doing.of"> · {{ doing.done.toLocaleString() }} of {{ doing.of.toLocaleString() }}</template></span>
-            <BProgress :max="doing.of || 1"><BProgressBar :value="doing.done" :aria-label="doing.words" /></BProgress>
-            <BButton @click="attempt(records.leave)">stop: nothing of it is entered</BButton>
-          </div>
+          <FileProgress v-if="doing" v-bind="doing" :counted="now.state !== 'arriving'" stops @stop="attempt(records.leave)" />
           <p v-if="now.trouble" class="alert-line" role="alert">{{ now.trouble }}</p>
           <p v-if="now.state === 'done'" role="status"><strong>Entered.</strong> The calls are being examined and come into the list one by one.</p>
           <ComingTable v-if="now.coming && now.state !== 'entering'" :coming="now.coming" :done="now.state === 'done'" />
@@ -104,21 +94,6 @@ code {
 }
 .name {
   overflow-wrap: anywhere;
-}
-.file {
-  align-content: center;
-}
-.file:focus-within {
-  outline: 3px solid var(--focus, currentcolor);
-  outline-offset: 2px;
-}
-.doing {
-  display: grid;
-  gap: 0.5rem;
-  justify-items: start;
-}
-.doing .progress {
-  width: 100%;
 }
 .actions {
   display: flex;

@@ -26,7 +26,7 @@ from icepick.store.database import acting, connect, writing
 _log = logging.getLogger(__name__)
 LARGEST_FILE = 64 * 1024**2
 """Of rows [bytes]."""
-MOST_FILES = 4
+MOST_FILES = 8
 """At once; one more, and the oldest that nobody enters gives way."""
 
 State = Literal["arriving", "reading", "read", "entering", "done", "refused"]

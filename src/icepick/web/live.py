@@ -366,7 +366,7 @@ def record(visit_id: int, body: Record, units: UnitSystem) -> RecordingAdded:
         if not any(kit.listening.track_of(channel) for channel in kit.listening.places):
             raise problem(409, "No connected probe has a place yet: there is nothing to record.")
         name = recordings.next_key(db, visit_id)
-        made = begun_now(name, body.mode, body.minutes_running)
+        made = begun_now(name, body.mode, body.minutes_running, simulated=kit.simulated is not None)
         recorder().record(db, kit, made, body.entry_key, units)
     return RecordingAdded(recording=name)
 

@@ -286,8 +286,10 @@ def recorder() -> Recorder:
     return cast(Recorder, current_app.extensions["icepick.recorder"])
 
 
-def begun_now(name: str, mode: str, minutes_running: float | None) -> Recording:
-    """A recording that begins at this moment."""
-    return Recording.model_validate(
-        {"id": name, "mode": mode, "started_at": datetime.now(UTC), "minutes_running": minutes_running}
-    )
+NOT_MEASURED = "Simulated probes: nothing of this was measured."
+
+
+def begun_now(name: str, mode: str, minutes_running: float | None, *, simulated: bool) -> Recording:
+    """A recording that begins at this moment; one of simulated probes says so."""
+    begun = {"id": name, "mode": mode, "started_at": datetime.now(UTC), "minutes_running": minutes_running}
+    return Recording.model_validate({**begun, "notes": NOT_MEASURED if simulated else None})

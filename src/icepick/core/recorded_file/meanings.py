@@ -51,7 +51,7 @@ class Place:
 @dataclass(frozen=True, slots=True)
 class Meanings:
     """What is said of a file: ``places`` by the column's number, None where it is left out, nothing where nobody said yet.
-    ``clock_unit`` where the clock counts, and when it stood at nought; ``offset`` where its times have none."""
+    ``clock_unit`` where the clock counts, and when it stood at zero; ``offset`` where its times have none."""
 
     places: dict[int, Place | None] = field(default_factory=dict)
     clock_unit: str | None = None
@@ -78,7 +78,7 @@ def wanting(table: Table, said: Meanings) -> Iterator[tuple[str, str]]:
         if said.clock_unit is None:
             yield "clock", f"Say in which unit {table.clock_heading!r} counts."
         if said.started_at is None:
-            yield "clock", "Say when the clock stood at nought: it counts, and names no time."
+            yield "clock", "Say when the clock was at zero: it counts, and names no time of day."
     elif table.first is not None and table.first.tzinfo is None and said.offset is None:
         yield "clock", "Say which offset from UTC its times have: none is written there."
     for at, column in enumerate(table.columns):

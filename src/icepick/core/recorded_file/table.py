@@ -17,6 +17,7 @@ from icepick.core.document.recording import MOST_MARKS, MOST_SERIES
 from icepick.core.recorded_file.layout import Layout, NotRowsError, layout_of, text_of
 
 MOST_ROWS = 2_000_000
+LONGEST_HEADING = 200
 MOST_NAMED = 20
 """Refusals that are named one by one."""
 _AT_ONCE = 2000
@@ -170,9 +171,13 @@ class _Reading:
             names.pop()  # a separator at the end of each row
         if names and names[-1].lower() == "mark":
             table.has_marks, names = True, names[:-1]
+        if max(map(len, heads)) > LONGEST_HEADING:
+            raise NotRowsError(
+                f"a heading of it has more than {LONGEST_HEADING} letters; is its first row one?"
+            )
         if len(names) > MOST_SERIES:
             raise NotRowsError(
-                f"it has {len(names):,} columns; a recording takes {MOST_SERIES}, and so does this."
+                f"it has {len(names):,} columns beside its clock; a recording takes {MOST_SERIES}."
             )
         table.columns = [Column(name) for name in names]
 
