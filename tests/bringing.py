@@ -11,7 +11,7 @@ class Coming:
         self.ask, self.at = ask, f"/api/visits/{visit}/files"
         _, self.view = ask("post", self.at, {"name": name, "bytes": len(content)})
         self.at += f"/{self.view['id']}"
-        step = max(1, len(content) // 2)
+        step = max(1, min(len(content) // 2, self.view["part"]))
         for begin in range(0, len(content), step):
             ask("put", f"{self.at}/part?at={begin}", content[begin : begin + step])
         self.wait("read", "refused")
