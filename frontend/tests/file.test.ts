@@ -1,6 +1,6 @@
 // A file by its name, and its clock beside this place's.
 import { afterEach, describe, expect, it } from 'vitest'
-import { offsetOf, startOf } from '../src/recorder/fileClock'
+import { fieldOf, inHours, inMinutes, offsetOf, startOf } from '../src/recorder/fileClock'
 import { kindOf } from '../src/shell/dropped'
 
 const zone = process.env.TZ
@@ -30,6 +30,13 @@ describe('its clock', () => {
   it('has none where no time can be read', () => {
     expect([offsetOf(null), offsetOf('soon')]).toEqual(['', ''])
     expect([startOf(''), startOf('2026-13-41')]).toEqual([null, null])
+  })
+
+  it('is the same, there and back', () => {
+    process.env.TZ = 'Asia/Kolkata'
+    for (const written of ['-05:00', '+05:30', '+00:00', '-09:30']) expect(inHours(inMinutes(written)!)).toBe(written)
+    expect(['5', '+5', '05:00', '+05:75'].map(inMinutes)).toEqual([null, null, null, null])
+    expect(fieldOf(startOf('2026-01-15T07:00:05'))).toBe('2026-01-15T07:00:05')
   })
 
   it('was at zero when this place says', () => {

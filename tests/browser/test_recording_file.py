@@ -46,6 +46,9 @@ def test_a_loggers_file_is_given_a_meaning_entered_and_known_the_next_time(page:
         page.get_by_label("unit of Coil").select_option("degC")
         page.get_by_label("Status holds").select_option("leave out")
     expect(page.get_by_label("What can’t be used")).to_contain_text("row 2, Coil")
+    page.reload()
+    expect(page.get_by_label("Coil holds")).to_have_value("outdoor_coil temperature")
+    expect(page.get_by_label("unit of Coil")).to_have_value("degC")
     assert barriers(page) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
     page.get_by_label("leave them out").check()

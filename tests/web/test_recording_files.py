@@ -58,7 +58,7 @@ def test_a_foreign_file_is_explained_given_a_meaning_and_remembered(client, visi
     }
     columns = [{"column": 0, "place": COIL}, {"column": 1, "place": GAUGE}, {"column": 2, "place": None}]
     status, view = coming.say(columns, offset=-300)
-    assert (status, view["found"]["wanting"]) == (200, [])
+    assert (status, view["found"]["wanting"], view["found"]["clock"]["offset"]) == (200, [], -300)
     assert [(one["row"], one["column"]) for one in view["found"]["refused"]] == [
         (3, "LP"),
         (4, "Coil °C"),
@@ -90,7 +90,8 @@ def test_a_clock_that_counts_needs_its_unit_and_its_start(client, visit):
     coming = Coming(by_client(client), visit, text.encode())
     assert [one["where"] for one in coming.view["found"]["wanting"]] == ["clock", "clock"]
     coming.say(coming.known(), clock_unit="min", started_at=START)
-    assert coming.view["found"]["clock"]["seconds"] == 90
+    clock = coming.view["found"]["clock"]
+    assert (clock["seconds"], clock["unit"], clock["started_at"]) == (90, "min", START)
     coming.enter()
     (one,) = client.get(f"/api/visits/{visit}/recordings/recording-1").json["series"]
     assert (one["seconds"], one["values"]) == ([0, 30], [30, 31])

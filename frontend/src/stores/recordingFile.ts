@@ -5,6 +5,10 @@ import { ask, client } from '../api/client'
 import type { EnterFile, FileSaid, FileView } from '../api/types'
 import { useOnce } from './entryKey'
 import { ASK_AGAIN_MS, asBytes, sendParts } from './inParts'
+import { forget, keep, kept } from './shelf'
+
+/** The file this window follows, also after it was loaded again. */
+const SHELF = 'icepick.file'
 
 export const useRecordingFile = defineStore('recordingFile', () => {
   const visit = shallowRef(0)
@@ -34,6 +38,7 @@ export const useRecordingFile = defineStore('recordingFile', () => {
     visit.value = to
     const begun = await ask(client.POST('/api/visits/{visit_id}/files', { params: { path: { visit_id: to } }, body: { name: file.name, bytes: file.size } }))
     now.value = begun
+    keep(SHELF, `${to} ${begun.id}`)
     const put = (one: FileView, part: Blob) =>
       ask(client.PUT('/api/visits/{visit_id}/files/{name}/part', { params: { path: { visit_id: to, name: one.id }, query: { at: one.received } }, ...asBytes(part) }))
     await sendParts(file, begun, put, seen)
@@ -59,8 +64,22 @@ export const useRecordingFile = defineStore('recordingFile', () => {
     if (!one) return
     const params = { path: path() }
     now.value = null
+    forget(SHELF)
     await ask(client.DELETE('/api/visits/{visit_id}/files/{name}', { params })).catch(() => undefined)
   }
 
-  return { visit, now, busy, send, say, enter, leave }
+  /** Go on with the file of a visit that was followed before this window was loaded again. */
+  async function resume(of: number) {
+    const [to, name = ''] = (kept(SHELF) ?? '').split(' ')
+    if (now.value || Number(to) !== of) return
+    const found = await ask(client.GET('/api/visits/{visit_id}/files/{name}', { params: { path: { visit_id: of, name } } })).catch(() => null)
+    if (now.value) return
+    visit.value = of
+    now.value = found
+    // What had not arrived is sent anew.
+    if (found?.state === 'arriving') return leave()
+    await follow()
+  }
+
+  return { visit, now, busy, send, say, enter, leave, resume }
 })

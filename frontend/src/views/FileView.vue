@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import type { FileSaid, Mode } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import FileColumns, { type Said } from '../recorder/FileColumns.vue'
-import { offsetOf, startOf } from '../recorder/fileClock'
+import { fieldOf, inHours, inMinutes, offsetOf, startOf } from '../recorder/fileClock'
 import { bytes } from '../recorder/manyLines'
 import ChooseFile from '../shell/ChooseFile.vue'
 import FileProgress from '../shell/FileProgress.vue'
@@ -20,7 +20,7 @@ const catalogue = useCatalogue()
 const visit = useVisit()
 const file = useRecordingFile()
 const { trouble, busy, attempt, once } = useAttempt()
-watch(() => props.id, (id) => attempt(() => visit.open(id)), { immediate: true })
+watch(() => props.id, (id) => attempt(() => Promise.all([visit.open(id), file.resume(id)])), { immediate: true })
 
 const now = computed(() => (file.visit === props.id ? file.now : null))
 const found = computed(() => now.value?.found ?? null)
@@ -48,27 +48,26 @@ watch(
   (fresh) => {
     if (!fresh || !found.value) return
     said.value = found.value.columns.map((one) => ({ known: one.known !== null, place: one.place }))
-    unit.value = found.value.clock.unit
+    const { counts, has_offset, first, ...its } = found.value.clock
+    unit.value = its.unit
+    started.value = fieldOf(its.started_at)
+    offset.value = its.offset === null ? '' : inHours(its.offset)
     // Times without an offset are mostly those of the place where they were written.
-    if (!found.value.clock.counts && !found.value.clock.has_offset) {
-      offset.value = offsetOf(found.value.clock.first)
+    if (!counts && !has_offset && !offset.value) {
+      offset.value = offsetOf(first)
       void tell()
     }
   },
   { immediate: true },
 )
 
-const inMinutes = computed(() => {
-  const match = /^([+-])(\d{1,2}):(\d\d)$/.exec(offset.value)
-  return match ? (match[1] === '-' ? -1 : 1) * (Number(match[2]) * 60 + Number(match[3])) : null
-})
 const tell = () =>
   attempt(() =>
     file.say({
       columns: said.value.flatMap((one, column) => (one.known ? [{ column, place: one.place }] : [])),
       clock_unit: unit.value ?? null,
       started_at: startOf(started.value),
-      offset: inMinutes.value,
+      offset: inMinutes(offset.value),
     }),
   )
 function change(column: number, one: Said) {

@@ -112,13 +112,16 @@ class ColumnView(BaseModel):
 
 
 class ClockView(BaseModel):
-    """The first column. ``first`` is the first time as it is written, ``every`` how far its rows lie apart [s]."""
+    """The first column, and what was said of it, ``offset`` in minutes. ``first`` is the first time as it is written,
+    ``every`` how far its rows lie apart [s]."""
 
     heading: str
     counts: bool
     unit: ClockUnit | None
+    started_at: AwareDatetime | None
     first: str | None
     has_offset: bool
+    offset: int | None
     seconds: float
     every: float | None
 
@@ -323,8 +326,10 @@ def _clock(table: Table, said: Meanings) -> ClockView:
         heading=table.clock_heading,
         counts=table.clock == "numbers",
         unit=said.clock_unit,
+        started_at=said.started_at,
         first=table.first.isoformat() if table.first else None,
         has_offset=table.first is not None and table.first.tzinfo is not None,
+        offset=None if said.offset is None else round(said.offset.utcoffset(None) / timedelta(minutes=1)),
         seconds=float(steps.sum()),
         every=float(np.median(steps)) if steps.size else None,
     )
