@@ -11,6 +11,7 @@ import FindingsNow from '../recorder/FindingsNow.vue'
 import LivePane from '../recorder/LivePane.vue'
 import ProbeList, { type Chosen } from '../recorder/ProbeList.vue'
 import SimulatedPane from '../recorder/SimulatedPane.vue'
+import WaysPanel from '../recorder/WaysPanel.vue'
 import { bytes } from '../recorder/manyLines'
 import KeysHelp from '../shell/KeysHelp.vue'
 import { useCatalogue } from '../stores/catalogue'
@@ -125,12 +126,6 @@ const mark = () =>
 // The browser's own window opens only right after a press: nothing may be waited for before it.
 const listen = (by: Way) => once(() => (by === 'relayed' ? nearby.add(props.id) : live.listen(by)))
 const happen = (what: Partial<Happening>) => attempt(() => live.happen(what))
-const WAYS: Record<Way, string> = {
-  simulated: 'A unit of the machine model runs with a kit on it. Nothing of it is measured.',
-  bluetooth: 'Probes within reach of the machine that serves.',
-  relayed: 'Probes within reach of this phone or computer.',
-}
-
 const helping = ref(false)
 const KEYS = [
   ...PICTURES.map(({ key, name }) => ({ key, does: name })),
@@ -184,15 +179,7 @@ useKeys({
     <p v-if="growing?.trouble" class="alert-line" role="alert">The records can't be written just now ({{ growing.trouble }}): what the probes say is kept until they can.</p>
     <p v-if="silentSince || live.silent" class="alert-line" role="status">No answer from the server: what it hears it goes on recording; what is shown here is from before.</p>
     <p v-if="said" class="said" role="status">{{ said }}</p>
-    <div v-if="!live.on" class="ways panel">
-      <h2>Listen to probes</h2>
-      <p v-if="shut" class="quiet">{{ shut }}</p>
-      <div v-for="by in live.live.offers as Way[]" :key="by" class="way">
-        <BButton variant="primary" :disabled="shut !== '' || busy || (by === 'relayed' && !nearby.here)" @click="listen(by)">{{ catalogue.word('way', by) }}</BButton>
-        <span>{{ WAYS[by] }}<template v-if="by === 'relayed' && !nearby.here"> This browser has no Bluetooth, or the page did not come over TLS.</template></span>
-      </div>
-      <p class="quiet caution">Clamps go on bare pipe, away from moving fans and hot gas lines; gauges only with the right hoses and eye protection, by who may.</p>
-    </div>
+    <WaysPanel v-if="!live.on" :offers="live.live.offers as Way[]" :shut="shut" :busy="busy" :here="nearby.here" @listen="listen" />
     <div class="both" :class="{ beside: live.on }">
       <div class="stage panel">
         <div class="pictures" role="group" aria-label="Pictures">
@@ -299,24 +286,6 @@ select {
 .said {
   margin: 0;
 }
-.ways {
-  padding: 0.75rem;
-}
-.ways h2 {
-  font-size: 1.15rem;
-}
-.way {
-  display: flex;
-  align-items: center;
-  gap: 0.75rem;
-  margin-bottom: 0.5rem;
-}
-.way .btn {
-  min-width: 15rem;
-}
-.caution {
-  margin: 0.5rem 0 0;
-}
 .stage,
 .side {
   display: flex;
@@ -370,10 +339,6 @@ select {
     flex: none;
     container-type: inline-size;
     overflow: visible;
-  }
-  .way {
-    flex-direction: column;
-    align-items: stretch;
   }
 }
 </style>

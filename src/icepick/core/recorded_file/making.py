@@ -203,7 +203,7 @@ def _unknown_marks(table: Table) -> Refusals:
     for at, cell in table.marks:
         for mark in marks_of(cell):
             if mark["code"] not in get_args(MarkCode):
-                found.add(table.rows[at], "mark", "there is no mark {!r}.".format, mark["code"][:40])
+                found.add(table.rows[at], "mark", "there is no mark “{}”.".format, mark["code"][:40])
     return found
 
 
