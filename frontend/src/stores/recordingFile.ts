@@ -45,10 +45,25 @@ export const useRecordingFile = defineStore('recordingFile', () => {
     if (isStill(begun)) await follow()
   }
 
-  const say = async (said: FileSaid) => seen(await ask(client.PUT('/api/visits/{visit_id}/files/{name}/meaning', { params: { path: path() }, body: said })))
+  let unsaid: FileSaid | null = null
+  let saying: Promise<void> | null = null
+  async function sayAll() {
+    while (unsaid && now.value) {
+      const body = unsaid
+      unsaid = null
+      seen(await ask(client.PUT('/api/visits/{visit_id}/files/{name}/meaning', { params: { path: path() }, body })))
+    }
+  }
+  /** Say what it means. One after the other: what was said last is what stands. */
+  function say(said: FileSaid): Promise<void> {
+    unsaid = said
+    saying ??= sayAll().finally(() => (saying = null))
+    return saying
+  }
 
   /** Enter it, and follow that to its end; gives the recording's id, if it was entered. */
   async function enter(body: Omit<EnterFile, 'entry_key'>) {
+    await saying
     const params = { path: path() }
     // What was said changes what is sent: only the same file, asked for in the same way, is the same thing.
     const about = JSON.stringify([params, body])
