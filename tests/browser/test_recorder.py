@@ -154,6 +154,7 @@ def test_axe_finds_no_violation_in_the_recorder(browser, recorder, width, theme)
         page.keyboard.press(key)
         page.wait_for_timeout(600)
         assert barriers(page) == [], key
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, key
     page.keyboard.press("f")
     page.wait_for_timeout(600)
     assert barriers(page) == []
@@ -212,6 +213,7 @@ def test_a_probe_beside_the_phone_is_heard_by_its_browser(browser, demo):
         probes = page.get_by_label("Probes", exact=True)
         expect(probes.locator("li")).to_contain_text("Clamp of the phone")
         expect(probes.locator(".figure")).to_contain_text("69.8")
+        expect(probes).not_to_contain_text("out of reach")
         place = "discharge line" if known else "no place yet"
         expect(probes.get_by_role("button", name=f"{place}, temperature")).to_be_visible()
         if known:

@@ -240,6 +240,7 @@ def test_bytes_that_a_browser_heard_are_understood_here(bench):
     values = {one["measures"]: one for one in bench.live()["probes"][0]["values"]}
     assert (values["temperature"]["value"], values["temperature"]["unit"]) == (23.0, "degF")
     assert "takes 2 bytes" in values["relative_humidity"]["wrong"]
+    assert bench.live()["probes"][0]["within_reach"] is True
     bench.ask("post", "live/heard", lost=["web-1"])
     bench.later(4)
     assert bench.live()["probes"][0]["within_reach"] is False

@@ -55,7 +55,7 @@ const series = computed<ManySeries[]>(() =>
 }
 @media (max-width: 60rem) {
   .lines {
-    height: 30rem;
+    height: auto;
   }
 }
 </style>

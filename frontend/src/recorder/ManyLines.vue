@@ -142,7 +142,7 @@ function step(by: number) {
   display: flex;
   flex-wrap: wrap;
   gap: 0.1rem 0.35rem;
-  max-height: 6.2rem;
+  max-height: 9rem;
   overflow: auto;
   font-size: 0.8rem;
 }
@@ -167,6 +167,15 @@ function step(by: number) {
   align-self: center;
   min-width: 3.5rem;
   font-weight: 600;
+}
+@media (max-width: 60rem) {
+  .many {
+    grid-template-rows: 17rem auto;
+    height: auto;
+  }
+  .told {
+    max-height: none;
+  }
 }
 @media (pointer: coarse) {
   .told button {

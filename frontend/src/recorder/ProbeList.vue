@@ -17,7 +17,6 @@ const props = defineProps<{ live: Live; tracks: Map<string, Track>; stations: st
 defineEmits<{ choose: [value: Chosen | null]; put: [value: Chosen, station: string | null]; connect: [address: string, connected: boolean] }>()
 const catalogue = useCatalogue()
 
-const LOW = 0.15
 const MARKS: Record<LiveValue['state'], string> = { settled: '✓', drifting: '∿', lost: '✗', waiting: '…' }
 const isChosen = (probe: LiveProbe, value: LiveValue) => props.chosen?.address === probe.address && props.chosen.measures === value.measures
 const track = (value: LiveValue) => props.tracks.get(trackKey(value))
@@ -42,7 +41,7 @@ const chooses = (probe: LiveProbe, value: LiveValue) => (isChosen(probe, value) 
         <p class="head">
           <strong>{{ probe.name }}</strong>
           <span class="quiet">
-            <span v-if="battery(probe)" :class="{ low: (probe.battery ?? 1) < LOW }">battery {{ battery(probe) }}{{ (probe.battery ?? 1) < LOW ? ', low' : '' }}</span>
+            <span v-if="battery(probe)" :class="{ low: probe.battery_low }">battery {{ battery(probe) }}{{ probe.battery_low ? ', low' : '' }}</span>
             <template v-if="!probe.within_reach"> · out of reach</template>
           </span>
           <BButton v-if="!shut" class="off" @click="$emit('connect', probe.address, false)">let go<span class="visually-hidden"> of {{ probe.name }}</span></BButton>

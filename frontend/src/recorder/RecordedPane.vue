@@ -128,7 +128,7 @@ input {
 }
 @media (max-width: 60rem) {
   .recorded {
-    height: 34rem;
+    height: auto;
   }
 }
 .bring {

@@ -93,7 +93,7 @@ const doing = computed(() => {
 
 const enter = () =>
   once(async () => {
-    const made = await file.enter({ mode: mode.value, minutes_running: minutes.value === '' ? null : minutes.value, leave_out: leaveOut.value, notes: null })
+    const made = await file.enter({ mode: mode.value, minutes_running: minutes.value === '' ? null : minutes.value, leave_out: leaveOut.value })
     if (!made) return
     recording.value = made
     await visit.load(props.id)

@@ -245,7 +245,7 @@ useKeys({
   gap: 0.5rem;
 }
 .both.beside {
-  grid-template-columns: minmax(0, 1fr) 25rem;
+  grid-template-columns: minmax(0, 1fr) 24rem;
 }
 .ends {
   display: flex;
@@ -338,7 +338,10 @@ select {
   .frame {
     flex: none;
     container-type: inline-size;
-    overflow: visible;
+    overflow: auto;
+  }
+  .frame > .full {
+    height: auto;
   }
 }
 </style>

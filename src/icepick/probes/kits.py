@@ -36,8 +36,8 @@ _DAMP = ("outdoor_air_in",)
 
 
 def stations_for_probes(unit: Unit) -> set[str]:
-    """Where a probe may sit on a unit: its stations, and its coils and their sensor, which every unit has."""
-    return set(stations_of_unit(unit)) | {"outdoor_coil", "indoor_coil", "coil_sensor"}
+    """Where a probe may sit on a unit: its stations, and its coils and the board's sensors, which every unit has."""
+    return set(stations_of_unit(unit)) | {"outdoor_coil", "indoor_coil", "coil_sensor", "ambient_sensor"}
 
 
 def method_of(place: Place) -> Method:

@@ -23,6 +23,8 @@ from icepick.probes.transport import Found, Heard, Transport, TransportError
 State = Literal["waiting", "drifting", "settled", "lost"]
 Channel = tuple[str, str]
 """A probe's address, and what it measures: ``temperature``, a second one of it ``temperature:2``."""
+BATTERY_LOW = 0.15
+"""Share of its battery under which a probe is said to run low. [our own choice]"""
 KEPT_S = 900
 """Seconds a screen can look back."""
 _LOOKED_AT_S = 260

@@ -15,7 +15,7 @@ from flask import Flask, current_app
 
 from icepick.core.document.base import InvalidDocumentError
 from icepick.core.recorded_file.layout import NotRowsError
-from icepick.core.recorded_file.making import make
+from icepick.core.recorded_file.making import make, told
 from icepick.core.recorded_file.meanings import Meanings, clock_unit_of, place_of
 from icepick.core.recorded_file.table import Table, read_table
 from icepick.store import recordings as store
@@ -179,7 +179,7 @@ class ArrivingRecordings:
         assert table is not None
         with closing(connect(self._database)) as db:
             # Made before the lock is taken: it takes as long as all the rest.
-            made = make(table, said, id="recording-1", **of_it).recording
+            made = make(table, said, id="recording-1", notes=told(table, said, one.name), **of_it)
             with writing(db):
                 refuse_closed(db, one.visit)
                 known = store.entered_under(db, one.visit, entry_key)

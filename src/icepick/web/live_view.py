@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from icepick.core.machine.stations import Place
 from icepick.core.properties.quantities import UnitSystem
 from icepick.core.settling.whole import Whole, whole
-from icepick.probes.listening import Probe, State, Track
+from icepick.probes.listening import BATTERY_LOW, Probe, State, Track
 from icepick.probes.simulated import Trouble
 from icepick.store import samples
 from icepick.web.connection import connection
@@ -42,6 +42,7 @@ class LiveProbe(BaseModel):
     within_reach: bool
     signal: int | None
     battery: float | None
+    battery_low: bool
     values: list[LiveValue]
 
 
@@ -75,10 +76,9 @@ class LiveUnit(BaseModel):
 
 
 class Live(BaseModel):
-    """What the probes of a visit show. ``on`` is whether they are listened to, by one of ``ways`` of those the server
-    ``offers``; ``second`` is the kit's
-    clock. ``settled`` is whether all have, and ``waits_for`` names the stations that have not,
-    ``still`` says so in words."""
+    """What the probes of a visit show. ``on`` is whether they are listened to, by ``ways`` of those the server ``offers``;
+    ``second`` is the kit's clock. ``settled`` is whether all have, ``waits_for`` names the stations that have not, ``still``
+    says so in words."""
 
     on: bool
     offers: list[str]
@@ -173,9 +173,10 @@ def _probe(kit: Kit, probe: Probe, units: UnitSystem) -> LiveProbe:
         name=probe.found.name,
         by=probe.transport.name,
         connected=probe.connected,
-        within_reach=probe.within_reach and probe.found.signal is not None,
+        within_reach=probe.within_reach,
         signal=probe.found.signal,
         battery=probe.battery,
+        battery_low=probe.battery is not None and probe.battery < BATTERY_LOW,
         values=[_value(kit, probe, name, probe.tracks.get(name), units) for name in names],
     )
 

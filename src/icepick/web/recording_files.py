@@ -8,15 +8,15 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
-from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.document.base import Document
-from icepick.core.document.codes import Mode, StationCode, Text
+from icepick.core.document.codes import Mode, StationCode
 from icepick.core.document.stations import STATE, STATIONS, SWITCHED, station
 from icepick.core.document.visit import Unit
 from icepick.core.properties.quantities import UNITS
 from icepick.core.recorded_file.making import every_of, refused
 from icepick.core.recorded_file.meanings import CLOCK_UNITS, Meanings, Place, place_of, wanting
 from icepick.core.recorded_file.table import Table
+from icepick.probes.kits import stations_for_probes
 from icepick.store.closing import refuse_closed
 from icepick.web.arriving_recordings import LARGEST_FILE, RecordedFile, State, arriving
 from icepick.web.connection import connection
@@ -24,14 +24,13 @@ from icepick.web.contract import Api, EntryKey
 from icepick.web.door import who
 from icepick.web.importing import LARGEST_PART
 from icepick.web.problems import problem
+from icepick.web.records import PartAsked
 from icepick.web.summarizing import summarizer
 from icepick.web.visit_view import found_visit
 from icepick.web.visits import Minutes
 
 api = Api("recording files")
 _WORD = Annotated[str, StringConstraints(min_length=1, max_length=40)]
-_ANYWHERE = ("outdoor_coil", "indoor_coil", "coil_sensor", "ambient_sensor")
-"""Every unit has these, whatever its circuit."""
 ClockUnit = Literal["ms", "s", "min", "h"]
 
 
@@ -40,12 +39,6 @@ class NewFile(Document):
 
     name: Annotated[str, StringConstraints(min_length=1, max_length=200)]
     bytes: Annotated[int, Field(ge=1, le=LARGEST_FILE)]
-
-
-class FilePartAsked(Document):
-    """Where in the file a part begins."""
-
-    at: Annotated[int, Field(ge=0, le=LARGEST_FILE)]
 
 
 class ColumnPlace(Document):
@@ -79,7 +72,6 @@ class EnterFile(Document):
     entry_key: EntryKey
     mode: Mode
     minutes_running: Minutes | None = None
-    notes: Text | None = None
     leave_out: bool = False
 
 
@@ -192,11 +184,11 @@ def begin_file(visit_id: int, body: NewFile) -> FileView:
     "put",
     "/visits/<int:visit_id>/files/<name>/part",
     takes="application/octet-stream",
-    asks=FilePartAsked,
+    asks=PartAsked,
     gives=FileView,
     needs="enter",
 )
-def add_file_part(visit_id: int, name: str, content: bytes, asked: FilePartAsked) -> FileView:
+def add_file_part(visit_id: int, name: str, content: bytes, asked: PartAsked) -> FileView:
     """Add the next part of the file; with the last one it is read."""
     one, unit = _file(visit_id, name)
     if len(content) > LARGEST_PART:
@@ -258,7 +250,6 @@ def enter_file(visit_id: int, name: str, body: EnterFile) -> FileView:
         summarizer().wake,
         mode=body.mode,
         minutes_running=body.minutes_running,
-        notes=body.notes,
     )
     if not entered:
         raise problem(409, "It is not ready to be entered.")
@@ -366,7 +357,7 @@ def _known(one: RecordedFile, at: int, heading: str) -> Literal["heading", "reme
 
 def choices(unit: Unit) -> list[Choice]:
     """What a column may hold on a unit, in walking order."""
-    here = {*stations_of_unit(unit), *_ANYWHERE, *SWITCHED}
+    here = {*stations_for_probes(unit), *SWITCHED}
     known = [one.code for one in STATIONS]
     ordered = sorted(here, key=lambda code: known.index(code) if code in known else len(known))
     return [

@@ -13,7 +13,7 @@ from datetime import datetime
 from icepick.core.document.base import InvalidDocumentError, Problem
 from icepick.core.document.recording import Mark, Recording
 from icepick.core.recorded_file.layout import NotRowsError
-from icepick.core.recorded_file.making import make, refused
+from icepick.core.recorded_file.making import every_of, make, refused, told
 from icepick.core.recorded_file.meanings import Meanings, place_of, wanting
 from icepick.core.recorded_file.table import Refusal, Table, read_table
 
@@ -98,7 +98,8 @@ def read_csv(
     problems += [Problem(str(one), one.message) for one in refused(table, said).named]
     if problems:
         raise InvalidDocumentError(problems)
-    return make(table, said, id=name, mode=mode, minutes_running=minutes_running).recording
+    notes = told(table, said, "") if every_of(table, said) > 1 else None
+    return make(table, said, id=name, mode=mode, minutes_running=minutes_running, notes=notes)
 
 
 def _start(started_at: str | None) -> datetime | None:

@@ -43,7 +43,7 @@ def text_of(content: bytes) -> str:
 
 def layout_of(text: str) -> Layout:
     """How its cells and numbers are written, as its first row separates them and all of it writes numbers."""
-    head = text.lstrip().partition("\n")[0]
+    head = re.split(r"[\r\n]", text.lstrip(), maxsplit=1)[0]
     bare = re.sub(r'"[^"]*"', "", head)
     separator = max(",;\t", key=bare.count)
     if separator == "," or separator not in bare:
@@ -55,4 +55,4 @@ def layout_of(text: str) -> Layout:
 
 def _number_with(mark: str, separator: str) -> re.Pattern[str]:
     edge = re.escape(separator) + '"\\r\\n'
-    return re.compile(rf"[{edge}] *[+-]?[0-9]*{re.escape(mark)}[0-9]+ *(?=[{edge}]|$)")
+    return re.compile(rf"[{edge}] *[+-]?[0-9]*{re.escape(mark)}[0-9]+(?:[eE][+-]?[0-9]+)? *(?=[{edge}]|$)")

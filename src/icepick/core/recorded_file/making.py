@@ -39,14 +39,6 @@ class Refused:
     named: list[Refusal]
 
 
-@dataclass(frozen=True, slots=True)
-class Made:
-    """A recording: of so many samples of the file it holds one."""
-
-    recording: Recording
-    every: int
-
-
 def refused(table: Table, said: Meanings) -> Refused:
     """What of a file can't be used, if this is what it means. A column that is left out is not looked at.
 
@@ -69,7 +61,7 @@ def refused(table: Table, said: Meanings) -> Refused:
     return Refused(sum(one.count for one in rows), sum(one.count for one in cells), named[:MOST_NAMED])
 
 
-def make(table: Table, said: Meanings, **of_it: Any) -> Made:
+def make(table: Table, said: Meanings, **of_it: Any) -> Recording:
     """A recording of what can be used of a file.
 
     Parameters
@@ -83,7 +75,7 @@ def make(table: Table, said: Meanings, **of_it: Any) -> Made:
 
     Returns
     -------
-    Made
+    Recording
         Thinned out where the file holds more than a recording does.
 
     Raises
@@ -93,7 +85,7 @@ def make(table: Table, said: Meanings, **of_it: Any) -> Made:
     """
     moments = seconds_of(table, said)
     taken = _taken(table, said)
-    every = _every([len(one.rows) for one in taken])
+    every = _every(taken)
     made = {
         **of_it,
         "started_at": _started_at(table, said),
@@ -116,14 +108,32 @@ def make(table: Table, said: Meanings, **of_it: Any) -> Made:
         ],
     }
     try:
-        return Made(Recording.model_validate(made), every)
+        return Recording.model_validate(made)
     except ValidationError as error:
         raise explain(error) from None
 
 
+def told(table: Table, said: Meanings, name: str) -> str:
+    """What a recording says of the file it was made of, so that it can be known afterwards."""
+    bad, every = refused(table, said), every_of(table, said)
+    left_out = [
+        f"{count:,} {what if count == 1 else what + 's'}"
+        for count, what in ((bad.rows, "row"), (bad.cells, "cell"))
+        if count
+    ]
+    words = [
+        f"From the file {name}, {len(table.rows):,} rows."
+        if name
+        else f"From a file, {len(table.rows):,} rows."
+    ]
+    words += [f"Left out, for they could not be used: {' and '.join(left_out)}."] if left_out else []
+    words += [f"Of {every} samples of a column one is kept."] if every > 1 else []
+    return " ".join(words)
+
+
 def every_of(table: Table, said: Meanings) -> int:
     """Of how many samples of a file a recording keeps one."""
-    return _every([len(one.rows) for one in _taken(table, said)])
+    return _every(_taken(table, said))
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,8 +177,8 @@ def _within(moments: Numbers) -> NDArray[np.bool_]:
     return (moments >= 0) & (moments <= LONGEST)
 
 
-def _every(counts: list[int]) -> int:
-    """Of how many samples one is kept, so that a recording holds them."""
+def _every(taken: list[_Taken]) -> int:
+    counts = [len(one.rows) for one in taken]
     every = max(1, -(-max(counts, default=0) // MOST_SAMPLES))
     while sum(-(-count // every) for count in counts) > MOST_IN_ALL:
         every += 1

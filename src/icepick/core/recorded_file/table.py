@@ -208,14 +208,14 @@ class _Reading:
             table.clock = "times" if number is None else "numbers"
         if table.clock == "numbers":
             if number is None or number < 0:
-                raise ValueError(f"{cell!r} is no number of seconds.")
+                raise ValueError(f"{cell[:40]!r} is no number, and the clock counts.")
             moment = number
         else:
             moment = self._since_first(cell)
         if self._last is not None and moment <= self._last:
-            back = f"{self._last - moment:g}"
+            back = f"{self._last - moment:g}{' s' if table.clock == 'times' else ''}"
             raise ValueError(
-                f"time runs backwards or stands still: {cell}, {back} s before the row above it. "
+                f"time runs backwards or stands still: {cell[:40]}, {back} before the row above it. "
                 "Was a clock set back?"
             )
         return moment
@@ -230,7 +230,7 @@ class _Reading:
                 if at.tzinfo is None
                 else "an offset, and the rows above have none"
             )
-            raise ValueError(f"{cell!r} has {has}.")
+            raise ValueError(f"{cell[:40]!r} has {has}.")
         return (at - table.first) / timedelta(seconds=1)
 
     def _number(self, cell: str) -> float | None:
