@@ -48,11 +48,13 @@ useKeptFocus(() => main.value)
 
 const route = useRoute()
 useGoKeys(() => {
-  const { id } = route.params
+  // A number behind /bench is an attempt's, not a visit's.
+  const id = route.path.startsWith('/visits/') ? route.params.id : undefined
   return {
     c: '/calls',
     u: '/units',
     h: '/handbook',
+    ...(session.may('practice') ? { b: '/bench' } : {}),
     ...(id ? { w: { name: 'walk', params: { id } }, p: { name: 'recorder', params: { id } }, r: { name: 'report', params: { id } } } : {}),
   }
 })

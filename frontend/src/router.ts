@@ -53,6 +53,21 @@ export const router = createRouter({
       props: (to) => ({ id: Number(to.params.id) }),
       meta: { title: 'Report' },
     },
+    { path: '/bench', name: 'bench', component: () => import('./views/BenchView.vue'), meta: { title: 'Bench' } },
+    {
+      path: '/bench/:id(\\d+)',
+      name: 'benchcase',
+      component: () => import('./views/BenchCaseView.vue'),
+      props: (to) => ({ id: Number(to.params.id) }),
+      meta: { title: 'Practice' },
+    },
+    {
+      path: '/bench/:id(\\d+)/debrief',
+      name: 'debrief',
+      component: () => import('./views/DebriefView.vue'),
+      props: (to) => ({ id: Number(to.params.id) }),
+      meta: { title: 'Practice: debrief' },
+    },
     { path: '/people', name: 'people', component: () => import('./views/PeopleView.vue'), meta: { title: 'People' } },
     {
       path: '/people/audit',

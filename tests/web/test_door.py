@@ -49,6 +49,17 @@ BY_WHO_ENTERS = {
     "POST /api/visits/{visit_id}/files/{name}/entry",
     "DELETE /api/visits/{visit_id}/files/{name}",
 }
+BY_WHO_PRACTICES = {
+    "GET /api/bench",
+    "POST /api/bench/attempts",
+    "GET /api/bench/attempts/{attempt_id}",
+    "POST /api/bench/attempts/{attempt_id}/steps",
+    "POST /api/bench/attempts/{attempt_id}/saying",
+    "GET /api/bench/attempts/{attempt_id}/debrief",
+    "GET /api/bench/attempts/{attempt_id}/document",
+    "POST /api/bench/cases",
+    "GET /api/bench/progress.csv",
+}
 BY_A_LEAD = {
     "POST /api/units",
     "PUT /api/units/{unit_id}",
@@ -102,7 +113,7 @@ def addresses():
 
 def asked(client, address):
     verb, path = address.split(" ")
-    for name in ("visit_id", "unit_id", "account_id"):
+    for name in ("visit_id", "unit_id", "account_id", "attempt_id"):
         path = path.replace(f"{{{name}}}", "1")
     for name in ("run", "code", "recording", "name", "entry_key"):
         path = path.replace(f"{{{name}}}", "none")
@@ -120,12 +131,12 @@ def test_a_stranger_gets_nothing(app):
 
 def test_each_role_does_what_it_may_and_nothing_else(app):
     everything = addresses().keys()
-    assert everything >= BY_ANYBODY | BY_WHO_ENTERS | BY_A_LEAD
+    assert everything >= BY_ANYBODY | BY_WHO_ENTERS | BY_WHO_PRACTICES | BY_A_LEAD
     allowed = {
         "lead": everything,
         "technician": everything - BY_A_LEAD,
         "apprentice": everything - BY_A_LEAD - BY_WHO_ENTERS,
-        "office": everything - BY_A_LEAD - BY_WHO_ENTERS,
+        "office": everything - BY_A_LEAD - BY_WHO_ENTERS - BY_WHO_PRACTICES,
     }
     for role in ROLES:
         client = signed_in(app, role)

@@ -16,7 +16,8 @@ const session = useSession()
 const initials = computed(() => (session.here?.name ?? '').split(' ').map((word) => word[0]).join('').slice(0, 3))
 const visit = useVisit()
 const route = useRoute()
-const onVisit = computed(() => (route.params.id && !session.outside ? visit.view : null))
+const onBench = computed(() => ['bench', 'benchcase', 'debrief'].includes(String(route.name)))
+const onVisit = computed(() => (route.params.id && !onBench.value && !session.outside ? visit.view : null))
 
 const refusal = ref('')
 watch(silentSince, () => (refusal.value = ''))
@@ -37,6 +38,7 @@ async function switchUnits() {
         <RouterLink class="place" to="/calls">Calls</RouterLink>
         <RouterLink class="place" to="/units">Units</RouterLink>
         <RouterLink class="place" to="/handbook" :class="{ 'router-link-exact-active': route.name === 'handbook' }">Handbook</RouterLink>
+        <RouterLink v-if="session.may('practice')" class="place" to="/bench" :class="{ 'router-link-exact-active': onBench }">Bench</RouterLink>
       </template>
       <template v-if="onVisit">
         <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>

@@ -23,9 +23,11 @@ interface Around {
   /** The next readings as the examination wants them, those of this run. */
   wanted: () => NextReading[]
   shown: ComputedRef<Map<string, unknown>>
+  /** Whether a place can be read here at all; every one can where nothing is said. */
+  within?: (spot: Spot) => boolean
 }
 
-export function useCursor({ examined, wanted, shown }: Around) {
+export function useCursor({ examined, wanted, shown, within = () => true }: Around) {
   const catalogue = useCatalogue()
   const spot: Ref<Spot> = ref({ station: '', quantity: 'temperature' })
   const tray = ref<Tray>('pipes')
@@ -50,7 +52,7 @@ export function useCursor({ examined, wanted, shown }: Around) {
     const trays = new Map<Tray, Spot[]>(TRAYS.map((name) => [name, []]))
     for (const station of [...(examined.value?.stations ?? []), ...circuits.value]) {
       for (const { quantity } of catalogue.station(station)?.quantities ?? []) {
-        trays.get(trayOf(station))!.push({ station, quantity })
+        if (within({ station, quantity })) trays.get(trayOf(station))!.push({ station, quantity })
       }
     }
     // Thermometers go round once before the wet wick does.

@@ -305,6 +305,7 @@ useKeys({
   <StationFinder v-model="finding" :spots="everySpot" @go="found" />
 </template>
 
+<style scoped src="../walk/work.css"></style>
 <style scoped>
 .left {
   display: flex;
@@ -322,58 +323,6 @@ useKeys({
   max-width: 32rem;
   margin: 0 auto;
 }
-.walk {
-  flex: 1;
-  min-height: 0;
-  display: grid;
-  grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr) 23.5rem;
-  grid-template-areas: 'bar bar' 'stage side' 'strip side';
-  gap: 0.5rem;
-  padding: 0 0.75rem 0.6rem;
-}
-.bar {
-  grid-area: bar;
-}
-.stage {
-  grid-area: stage;
-  position: relative;
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.strip {
-  grid-area: strip;
-}
-.side {
-  grid-area: side;
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.pane {
-  flex: 1;
-  min-height: 0;
-}
-.pictures {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.08rem;
-  align-items: center;
-  padding: 0.3rem 0.4rem 0;
-}
-.pictures .btn {
-  white-space: nowrap;
-  flex: none;
-  padding: 0.1rem 0.18rem;
-  border-color: transparent;
-}
-.pictures .btn[aria-pressed='true'] {
-  border-color: var(--ink);
-  font-weight: 600;
-}
-.help {
-  margin-left: auto;
-}
 .beside {
   position: absolute;
   left: 0.6rem;
@@ -384,30 +333,7 @@ useKeys({
   outline: 2px solid var(--ink);
   font-weight: 600;
 }
-.frame {
-  flex: 1;
-  min-height: 0;
-  margin: 0.3rem;
-  position: relative;
-  container-type: size;
-  overflow: auto;
-  display: grid;
-  align-content: safe center;
-}
 @media (max-width: 64rem) {
-  .walk {
-    grid-template: auto / minmax(0, 1fr);
-    grid-template-areas: 'bar' 'strip' 'side' 'stage';
-  }
-  .strip {
-    position: sticky;
-    top: 0;
-    z-index: 2;
-  }
-  .frame {
-    container-type: inline-size;
-    min-height: 28rem;
-  }
   .written {
     grid-template-columns: minmax(0, 1fr);
   }

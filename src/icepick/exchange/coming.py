@@ -118,9 +118,14 @@ def _alone(path: Path, connection: sqlite3.Connection) -> Source:
         raise ArchiveError(f"A visit document is at most {LARGEST_DOCUMENT // 1024**2} MB.")
     text = path.read_bytes()
     try:
-        unit, visit = records_of(parse_visit(text), sha256(text).hexdigest(), connection)
+        document = parse_visit(text)
     except InvalidDocumentError as error:
         raise ArchiveError(f"This visit document can't be used: {error}") from None
+    if document.bench is not None:
+        raise ArchiveError(
+            f"This is practice at the bench, case {document.bench}: it is no visit to a customer."
+        )
+    unit, visit = records_of(document, sha256(text).hexdigest(), connection)
     return Source(
         lambda: iter([unit]), lambda: iter([visit]), lambda: None, lambda: None, lambda: iter(()), 2
     )

@@ -8,7 +8,7 @@ from typing import Literal
 
 from icepick.store.database import now
 
-Made = Literal["unit", "visit", "run", "readings"]
+Made = Literal["unit", "visit", "run", "readings", "attempt", "case"]
 
 
 class KeyUsedError(Exception):

@@ -10,6 +10,7 @@ from flask_compress import Compress
 
 from icepick.web import (
     arriving_recordings,
+    bench,
     catalogue,
     changes,
     connection,
@@ -57,6 +58,7 @@ _APIS = (
     photos.api,
     report.api,
     shop.api,
+    bench.api,
 )
 
 

@@ -18,22 +18,22 @@ from icepick.store.sessions import ENDS, Session, session
 from icepick.web.connection import connection
 from icepick.web.problems import problem
 
-Right = Literal["read", "enter", "units", "limits", "close", "people", "records", "shop"]
-"""What an endpoint needs: to read; to enter calls, readings and notes; to describe the book's units; to change limits; to
-close visits and open them again; to say who works here and look into the audit; to take all records out and
-bring others in; to say what the shop is called on its reports."""
+Right = Literal["read", "enter", "units", "limits", "close", "people", "records", "shop", "practice"]
+"""What an endpoint needs: to read; to practice at the bench; to enter calls, readings and notes; to describe the
+book's units; to change limits; to close visits and open them again; to say who works here and look into the audit; to take
+all records out and bring others in; to say what the shop is called on its reports."""
 
 RIGHTS: dict[Role, frozenset[Right]] = {
-    "lead": frozenset({"read", "enter", "units", "limits", "close", "people", "records", "shop"}),
-    "technician": frozenset({"read", "enter"}),
-    "apprentice": frozenset({"read"}),
+    "lead": frozenset({"read", "enter", "units", "limits", "close", "people", "records", "shop", "practice"}),
+    "technician": frozenset({"read", "enter", "practice"}),
+    "apprentice": frozenset({"read", "practice"}),
     "office": frozenset({"read"}),
 }
 EVERYTHING = RIGHTS["lead"]
 MAY: dict[Role, str] = {
     "lead": "everything: also units, limits, closing and reopening visits, accounts, the audit, records out and in",
-    "technician": "calls, readings, marks, notes and recordings",
-    "apprentice": "reads everything, and works out what the Handbook answers",
+    "technician": "calls, readings, marks, notes and recordings; practices at the bench",
+    "apprentice": "reads everything, works out what the Handbook answers, and practices at the bench",
     "office": "reads everything, reports included",
 }
 """What each role may do, in words."""
@@ -47,6 +47,7 @@ _IN_WORDS: dict[Right, str] = {
     "people": "say who works here or look into the audit",
     "records": "take all records out or bring others in",
     "shop": "say what stands on the reports",
+    "practice": "practice at the bench",
 }
 
 CSRF_HEADER = "X-CSRF-Token"

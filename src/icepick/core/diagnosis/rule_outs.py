@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Literal
 
+from icepick.core.checks.command import valve_terminal
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.circuit.graph import meters
-from icepick.core.diagnosis.evidence import Checks
-from icepick.core.document.codes import MeterKind
+from icepick.core.diagnosis.evidence import Checks, Spot
+from icepick.core.document.codes import MeterKind, ObservationCode
 from icepick.core.document.examination import Fault, RuleOut
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
@@ -30,6 +31,12 @@ class _Point:
     hard: bool = False
     kinds: tuple[MeterKind, ...] = ()
     """Metering devices that have it; any where empty."""
+    asks: tuple[Spot, ...] = ()
+    """What is read to settle it."""
+    looks: tuple[ObservationCode, ...] = ()
+    """What is looked at to settle it."""
+    turned: Literal["", "other", "energized"] = ""
+    """The mode that must be run for it: the one besides the fault's, or the one that energizes the valve."""
 
 
 _PARTS: dict[Fault, str] = {
@@ -108,12 +115,26 @@ def _never(runs: Runs) -> State:
     return "open"
 
 
-def _check(*codes: str) -> Callable[[Runs], State]:
-    return lambda runs: by_checks(runs, *codes)
+def _passes(text: str, code: str, *asks: Spot, hard: bool = False) -> _Point:
+    """Settled by a check that passes."""
+    return _Point(text, lambda runs: by_checks(runs, code), hard, asks=asks)
 
 
-def _fails(code: str) -> Callable[[Runs], State]:
-    return lambda runs: _opposite(by_checks(runs, code))
+def _fails(text: str, code: str, *asks: Spot) -> _Point:
+    """Settled by a check that fails."""
+    return _Point(text, lambda runs: _opposite(by_checks(runs, code)), asks=asks)
+
+
+_AT_THE_TERMINAL: Spot = ("the valve's terminal", "voltage")
+_AT_THE_COIL: Spot = ("solenoid", "voltage")
+_WINDING: Spot = ("solenoid", "resistance")
+_CALL: Spot = ("terminal_y", "voltage")
+_GAUGES: tuple[Spot, Spot] = (("common_suction_tap", "pressure"), ("discharge_tap", "pressure"))
+_LIQUID_PRESSURE: Spot = ("liquid_service_tap", "pressure")
+_DEVICES: tuple[Spot, ...] = tuple(
+    (f"{side}_meter_{end}_side", "temperature") for side in ("indoor", "outdoor") for end in ("line", "coil")
+)
+_LIQUID_LINE: Spot = ("liquid_line_outdoor", "temperature")
 
 
 def _charge(runs: Runs) -> State:
@@ -126,20 +147,28 @@ def _charge(runs: Runs) -> State:
     return "contradicted" if "fail" in held else "done" if "pass" in held else "open"
 
 
-_COMMAND_RIGHT = _Point("the command is right", _check("command.valve_terminal"))
-_ENERGIZED = _Point("the coil is energized when it should be", _coil_energized)
-_PRESSURE = _Point("there is pressure enough to shift with", _check("valve.pressure_difference"))
-_PUMPS = _Point("the compressor pumps", _check("compressor.pumping"), hard=True)
+_COMMAND_RIGHT = _passes("the command is right", "command.valve_terminal", _AT_THE_TERMINAL)
+_ENERGIZED = _Point(
+    "the coil is energized when it should be", _coil_energized, asks=(_AT_THE_COIL,), turned="energized"
+)
+_PRESSURE = _passes("there is pressure enough to shift with", "valve.pressure_difference", *_GAUGES)
+_PUMPS = _passes("the compressor pumps", "compressor.pumping", *_GAUGES, hard=True)
 _CONTACT = _Point("pipes read by contact, after settling", _by_contact)
-_LIQUID = _Point("subcooled liquid reaches its inlet", _check("metering.liquid_at_meter"))
+_LIQUID = _passes(
+    "subcooled liquid reaches its inlet", "metering.liquid_at_meter", _LIQUID_PRESSURE, *_DEVICES
+)
+_CHARGE = _Point("the charge is right", _charge, asks=(_LIQUID_PRESSURE, _LIQUID_LINE))
+_DIRT: tuple[ObservationCode, ...] = ("filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor")
 
 _METERING_DEVICE = (
-    _Point("the charge is right", _charge),
+    _CHARGE,
+    _Point("airflow and coils are right", lambda runs: _no_observation(runs, *_DIRT), looks=_DIRT),
     _Point(
-        "airflow and coils are right",
-        lambda runs: _no_observation(runs, "filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor"),
+        "the bulb has contact and insulation",
+        lambda runs: by_checks(runs, "metering.bulb"),
+        kinds=("txv",),
+        looks=("bulb_loose",),
     ),
-    _Point("the bulb has contact and insulation", _check("metering.bulb"), kinds=("txv",)),
     _Point("the bulb is on the line that is always suction", lambda runs: _bulb_place(runs), kinds=("txv",)),
     _Point("the equalizer is open", _never, kinds=("txv",)),
     _Point("its sensors read right", _never, kinds=("eev",)),
@@ -150,49 +179,55 @@ _METERING_DEVICE = (
     _LIQUID,
 )
 
+_SUPERHEAT: tuple[Spot, ...] = (_GAUGES[0], ("common_suction", "temperature"))
+
 _POINTS: dict[Fault, tuple[_Point, ...]] = {
     "valve_in_opposite_position": (
         _COMMAND_RIGHT,
         _ENERGIZED,
-        _Point("the winding is sound", _check("command.solenoid_resistance")),
+        _passes("the winding is sound", "command.solenoid_resistance", _WINDING),
         _PRESSURE,
         _PUMPS,
         _CONTACT,
     ),
     "valve_bypassing": (_COMMAND_RIGHT, _ENERGIZED, _PRESSURE, _PUMPS, _CONTACT),
     "solenoid_open": (
-        _Point("24 V reaches the coil", _coil_energized),
-        _Point("resistance read with the wires off", _fails("command.solenoid_resistance")),
+        _Point("24 V reaches the coil", _coil_energized, asks=(_AT_THE_COIL,), turned="energized"),
+        _fails("resistance read with the wires off", "command.solenoid_resistance", _WINDING),
     ),
     "compressor_weak": (
-        _Point("the reversing valve is not bypassing", _check("valve.suction_rise"), hard=True),
-        _Point("it runs", _check("compressor.running"), hard=True),
+        _passes("the reversing valve is not bypassing", "valve.suction_rise", hard=True),
+        _passes("it runs", "compressor.running", ("compressor", "current"), hard=True),
         _Point("voltage and capacitor are right", _never),
     ),
     "compressor_not_running": (
-        _Point("it is called for", _check("command.call")),
+        _passes("it is called for", "command.call", _CALL),
         _Point("line voltage passes the contactor", _never),
         _Point("the capacitor is right", _never),
         _Point("its internal overload is closed", _never),
     ),
     "command_missing": (
-        _Point("the board's input is right", _check("command.call")),
-        _Point("24 V reaches the O/B terminal", _check("command.valve_terminal")),
-        _Point("and none reaches the reversing valve", _fails("command.solenoid_voltage")),
+        _passes("the board's input is right", "command.call", _CALL),
+        _passes("24 V reaches the O/B terminal", "command.valve_terminal", _AT_THE_TERMINAL),
+        _fails("and none reaches the reversing valve", "command.solenoid_voltage", _AT_THE_COIL),
         _Point("the wire from the board to the valve is whole", _never),
     ),
     "active_meter_underfeeding": (
         *_METERING_DEVICE,
-        _Point("drier and bypassed device lose nothing", _check("metering.head_to_liquid")),
+        _passes(
+            "drier and bypassed device lose nothing", "metering.head_to_liquid", _GAUGES[1], _LIQUID_PRESSURE
+        ),
     ),
     "active_meter_overfeeding": _METERING_DEVICE,
     "bypass_stuck_closed": (
-        _Point("the other mode is sound", lambda runs: _other_mode_sound(runs)),
-        _Point("the drop is in the bypassed metering device", _fails("metering.bypass_drop")),
+        _Point(
+            "the other mode is sound", lambda runs: _other_mode_sound(runs), asks=_SUPERHEAT, turned="other"
+        ),
+        _fails("the drop is in the bypassed metering device", "metering.bypass_drop", *_DEVICES),
     ),
     "liquid_line_restriction": (
-        _Point("both modes starve", lambda runs: _both_modes_starve(runs)),
-        _Point("the charge is right", _charge),
+        _Point("both modes starve", lambda runs: _both_modes_starve(runs), asks=_SUPERHEAT, turned="other"),
+        _CHARGE,
     ),
 }
 
@@ -256,12 +291,75 @@ def rule_outs(fault: Fault, runs: Runs, mode: FlowMode | None) -> list[RuleOut]:
     list of RuleOut
         In the order of the work, for the metering device that is active in the mode.
     """
+    return [_rule_out(point.text, point.state(runs)) for point in _points(fault, runs, mode)]
+
+
+def _points(fault: Fault, runs: Runs, mode: FlowMode | None) -> list[_Point]:
     unit = runs[0][0].unit
     modes: tuple[FlowMode, ...] = (mode,) if mode else ("heating", "cooling")
     fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
     kinds = {fitted[meters(unit, one)[0]].kind for one in modes}
-    points = [p for p in _POINTS.get(fault, ()) if not p.kinds or kinds & set(p.kinds)]
-    return [_rule_out(point.text, point.state(runs)) for point in points]
+    return [p for p in _POINTS.get(fault, ()) if not p.kinds or kinds & set(p.kinds)]
+
+
+@dataclass(frozen=True, slots=True)
+class ToSettle:
+    """What would settle an open point: places to read, things to look at, a mode to be run."""
+
+    text: str
+    asks: tuple[Spot, ...]
+    looks: tuple[ObservationCode, ...]
+    mode: FlowMode | None
+
+
+def to_settle(fault: Fault, runs: Runs, mode: FlowMode | None) -> list[ToSettle]:
+    """What could still be done about the open rule-outs of a fault, before its part is condemned.
+
+    Parameters
+    ----------
+    fault : Fault
+        Code of the fault.
+    runs : Runs
+        The runs, each with the checks that rest on readings which may carry a judgement.
+    mode : FlowMode or None
+        The mode in which the fault shows; None where that is not known.
+
+    Returns
+    -------
+    list of ToSettle
+        One for each point that is open and that a reading, a look or another run can settle.
+    """
+    unit, ran = runs[0][0].unit, {context.commanded for context, _ in runs}
+    found, terminal = [], valve_terminal(unit)
+    for point in _points(fault, runs, mode):
+        if point.state(runs) != "open" or not (point.asks or point.looks):
+            continue
+        wanted: FlowMode | None = None
+        if point.turned == "energized":
+            wanted = unit.reversing_valve.energized_in
+        elif point.turned == "other" and len(ran - {None}) == 1:
+            wanted = "heating" if "cooling" in ran else "cooling"
+        if wanted in ran:
+            wanted = None
+        asks = tuple((terminal if spot == _AT_THE_TERMINAL else spot[0], spot[1]) for spot in point.asks)
+        found.append(ToSettle(point.text, asks, point.looks, wanted))
+    return found
+
+
+def by_hand(fault: Fault) -> frozenset[str]:
+    """What no reading settles before a part is condemned: the technician looks, and says so.
+
+    Parameters
+    ----------
+    fault : Fault
+        Code of the fault.
+
+    Returns
+    -------
+    frozenset of str
+        Texts, as :func:`rule_outs` has them.
+    """
+    return frozenset(point.text for point in _POINTS.get(fault, ()) if point.state is _never)
 
 
 @cache

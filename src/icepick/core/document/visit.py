@@ -278,10 +278,12 @@ class Run(Document):
 
 
 class Visit(Document):
-    """One visit: the site, the complaint, the unit and its runs."""
+    """One visit: the site, the complaint, the unit and its runs. ``bench`` names the case of the practice bench it is of;
+    null for a visit to a customer."""
 
     format: Literal["icepick-visit"]
     version: Literal[1]
+    bench: Name | None = None
     site: Site
     complaint: Complaint | None = None
     unit: Unit

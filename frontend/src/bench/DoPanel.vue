@@ -1,0 +1,119 @@
+<script setup lang="ts">
+// What can be done besides reading: look, be careful, watch a defrost, mend, buy a hint; and what was done so far.
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import type { AttemptView, BenchStep, Care } from '../api/types'
+import { signed } from '../walk/figures'
+import { useCatalogue } from '../stores/catalogue'
+
+const props = defineProps<{ view: AttemptView; indicators: AttemptView['examined'][number]['indicators']; busy: boolean; trouble: string }>()
+const emit = defineEmits<{ do: [step: BenchStep] }>()
+const catalogue = useCatalogue()
+const cares = computed(() => Object.entries(props.view.cares) as [Care, string][])
+const defrosts = computed(() => props.view.unit.source === 'air' && props.view.unit.defrost?.method !== 'none')
+const mending = ref('')
+const mendable = computed(() => props.view.choices.map((one) => ({ value: `${one.fault} ${one.where ?? ''}`, text: `${one.would_do} · ${one.minutes} min, $${one.dollars} · ${one.title}` })))
+function mend() {
+  const one = props.view.choices.find((each) => `${each.fault} ${each.where ?? ''}` === mending.value)
+  if (one) emit('do', { act: 'mend', fault: one.fault, where: one.where })
+  mending.value = ''
+}
+const figures = computed(() => Object.entries(props.indicators).map(([name, one]) => ({ name, title: catalogue.word('indicator', name), text: `${signed(one.value)} ${catalogue.symbolOf(name, one.unit)}` })))
+const log = useTemplateRef<HTMLElement>('log')
+watch(() => props.view.steps.length, async () => {
+  await nextTick()
+  if (log.value) log.value.scrollTop = log.value.scrollHeight
+})
+</script>
+
+<template>
+  <div class="pane panel">
+    <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
+    <template v-if="!view.said">
+      <h2>Look, listen, feel</h2>
+      <div class="acts">
+        <BButton v-for="look in view.looks" :key="look.code" :disabled="busy" @click="emit('do', { act: 'look', look: look.code })">
+          {{ look.words }} <span class="quiet">{{ look.minutes }} min<template v-if="look.opens">, panel off</template></span>
+        </BButton>
+        <BButton v-if="defrosts && view.mode === 'heating'" :disabled="busy" @click="emit('do', { act: 'defrost' })">force a defrost, record it <span class="quiet">28 min</span></BButton>
+        <BButton v-if="view.logger" :disabled="busy" @click="emit('do', { act: 'logger' })">read the logger left here <span class="quiet">4 min</span></BButton>
+      </div>
+      <h2>Cautions</h2>
+      <div class="acts">
+        <BButton v-for="[care, words] in cares" :key="care" :disabled="busy" :aria-pressed="view.taken.includes(care)" @click="emit('do', { act: 'care', care })">
+          <span aria-hidden="true">{{ view.taken.includes(care) ? '✓' : '○' }}</span> {{ words }}
+        </BButton>
+      </div>
+      <div class="last">
+        <BButton :disabled="busy" @click="emit('do', { act: 'hint' })">hint <span class="quiet">5 min, 6 points</span></BButton>
+        <BFormSelect v-model="mending" aria-label="Mend" :options="[{ value: '', text: 'mend …' }, ...mendable]" />
+        <BButton v-if="mending" variant="primary" :disabled="busy" @click="mend">mend it</BButton>
+      </div>
+    </template>
+    <h2>Figures</h2>
+    <p v-if="!figures.length" class="quiet">None yet: they come with the readings they are made of.</p>
+    <dl v-else class="figures">
+      <template v-for="one in figures" :key="one.name"><dt>{{ one.title }}</dt><dd class="figure">{{ one.text }}</dd></template>
+    </dl>
+    <h2>Done so far</h2>
+    <ol ref="log" class="log" tabindex="0" aria-label="Done so far" aria-live="polite">
+      <li v-for="one in view.steps" :key="one.number" :value="one.number">
+        {{ one.words }}<template v-if="one.found">: <strong>{{ one.found }}</strong></template>
+      </li>
+      <li v-if="!view.steps.length" class="none quiet">Nothing yet. Clamp the four pipes at the valve first.</li>
+    </ol>
+  </div>
+</template>
+
+<style scoped>
+.pane {
+  overflow: auto;
+  padding: 0.5rem 0.75rem 0.75rem;
+}
+h2 {
+  font-size: 0.95rem;
+  margin: 0.5rem 0 0.25rem;
+}
+.acts {
+  display: grid;
+  gap: 0.2rem;
+}
+.acts .btn {
+  justify-content: start;
+  text-align: left;
+  padding: 0.1rem 0.5rem;
+}
+.acts .btn[aria-pressed='true'] {
+  font-weight: 600;
+}
+.last {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 0.3rem;
+  margin-top: 0.5rem;
+}
+.figures {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 0 0.6rem;
+  margin: 0;
+}
+dd {
+  margin: 0;
+  text-align: right;
+}
+dt {
+  font-weight: 400;
+}
+.log {
+  margin: 0;
+  padding-left: 1.8rem;
+  max-height: 14rem;
+  overflow: auto;
+}
+.none {
+  list-style: none;
+  margin-left: -1.8rem;
+}
+</style>
