@@ -95,6 +95,7 @@ def test_nothing_of_the_truth_leaves_before_it_was_said(client):
             assert run["checks"] == run["doubts"] == run["devices"] == []
             assert run["expected"] == run["expected_indicators"] == {}
             assert run["departure"] is None
+            assert not {"valve_bypass_fraction", "valve_position_index"} & run["indicators"].keys()
             assert run["apparent_mode"] == "unknown"
             assert run["running_mode"] == run["commanded_mode"]
             assert {leg["status"] for leg in run["legs"]} <= {"needs_readings"}

@@ -119,7 +119,6 @@ export type NewAttempt = Schemas['NewAttempt']
 export type AttemptView = Schemas['AttemptView']
 export type BenchStep = Schemas['NewStep']['step']
 export type BenchLevel = NonNullable<NewAttempt['level']>
-export type Care = AttemptView['taken'][number]
 export type Sayable = Schemas['Sayable']
 export type Saying = Schemas['Saying-Input']
 export type DebriefView = Schemas['DebriefView']

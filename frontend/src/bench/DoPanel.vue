@@ -3,14 +3,13 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import type { AttemptView, BenchStep, Care } from '../api/types'
+import type { AttemptView, BenchStep } from '../api/types'
 import { signed } from '../walk/figures'
 import { useCatalogue } from '../stores/catalogue'
 
 const props = defineProps<{ view: AttemptView; indicators: AttemptView['examined'][number]['indicators']; busy: boolean; trouble: string }>()
 const emit = defineEmits<{ do: [step: BenchStep] }>()
 const catalogue = useCatalogue()
-const cares = computed(() => Object.entries(props.view.cares) as [Care, string][])
 const defrosts = computed(() => props.view.unit.source === 'air' && props.view.unit.defrost?.method !== 'none')
 const mending = ref('')
 const mendable = computed(() => props.view.choices.map((one) => ({ value: `${one.fault} ${one.where ?? ''}`, text: `${one.would_do} · ${one.minutes} min, $${one.dollars} · ${one.title}` })))
@@ -30,25 +29,33 @@ watch(() => props.view.steps.length, async () => {
 <template>
   <div class="pane panel">
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
+    <h2>Done so far</h2>
+    <ol ref="log" class="log" tabindex="0" aria-label="Done so far" aria-live="polite">
+      <li v-for="one in view.steps" :key="one.number" :value="one.number">
+        {{ one.words }}<template v-if="one.found">: <strong>{{ one.found }}</strong></template>
+      </li>
+      <li v-if="!view.steps.length" class="none quiet">Nothing yet. The four pipes at the valve come first.</li>
+    </ol>
     <template v-if="!view.said">
       <h2>Look, listen, feel</h2>
       <div class="acts">
         <BButton v-for="look in view.looks" :key="look.code" :disabled="busy" @click="emit('do', { act: 'look', look: look.code })">
-          {{ look.words }} <span class="quiet">{{ look.minutes }} min<template v-if="look.opens">, panel off</template></span>
+          {{ look.short }} <span class="quiet">{{ look.minutes }}′<span v-if="look.opens" aria-hidden="true"> ▢</span></span><span class="visually-hidden">, {{ look.words }}{{ look.opens ? ', a panel comes off' : '' }}</span>
         </BButton>
-        <BButton v-if="defrosts && view.mode === 'heating'" :disabled="busy" @click="emit('do', { act: 'defrost' })">force a defrost, record it <span class="quiet">28 min</span></BButton>
-        <BButton v-if="view.logger" :disabled="busy" @click="emit('do', { act: 'logger' })">read the logger left here <span class="quiet">4 min</span></BButton>
+        <BButton v-if="defrosts && view.mode === 'heating'" :disabled="busy" @click="emit('do', { act: 'defrost' })">force a defrost <span class="quiet">28′</span></BButton>
+        <BButton v-if="view.logger" :disabled="busy" @click="emit('do', { act: 'logger' })">read the logger <span class="quiet">4′</span></BButton>
       </div>
-      <h2>Cautions</h2>
+      <h2>Cautions, before what needs them</h2>
       <div class="acts">
-        <BButton v-for="[care, words] in cares" :key="care" :disabled="busy" :aria-pressed="view.taken.includes(care)" @click="emit('do', { act: 'care', care })">
-          <span aria-hidden="true">{{ view.taken.includes(care) ? '✓' : '○' }}</span> {{ words }}
+        <BButton v-for="one in view.cares" :key="one.care" :disabled="busy" :aria-pressed="one.taken" @click="emit('do', { act: 'care', care: one.care })">
+          <span aria-hidden="true">{{ one.taken ? '✓' : '○' }}</span> {{ one.short }}<span class="visually-hidden">: {{ one.words }}</span>
         </BButton>
       </div>
+      <h2>Mend, or ask</h2>
       <div class="last">
-        <BButton :disabled="busy" @click="emit('do', { act: 'hint' })">hint <span class="quiet">5 min, 6 points</span></BButton>
         <BFormSelect v-model="mending" aria-label="Mend" :options="[{ value: '', text: 'mend …' }, ...mendable]" />
         <BButton v-if="mending" variant="primary" :disabled="busy" @click="mend">mend it</BButton>
+        <BButton :disabled="busy" @click="emit('do', { act: 'hint' })">hint <span class="quiet">5′, 6 points</span></BButton>
       </div>
     </template>
     <h2>Figures</h2>
@@ -56,13 +63,6 @@ watch(() => props.view.steps.length, async () => {
     <dl v-else class="figures">
       <template v-for="one in figures" :key="one.name"><dt>{{ one.title }}</dt><dd class="figure">{{ one.text }}</dd></template>
     </dl>
-    <h2>Done so far</h2>
-    <ol ref="log" class="log" tabindex="0" aria-label="Done so far" aria-live="polite">
-      <li v-for="one in view.steps" :key="one.number" :value="one.number">
-        {{ one.words }}<template v-if="one.found">: <strong>{{ one.found }}</strong></template>
-      </li>
-      <li v-if="!view.steps.length" class="none quiet">Nothing yet. Clamp the four pipes at the valve first.</li>
-    </ol>
   </div>
 </template>
 
@@ -77,21 +77,28 @@ h2 {
 }
 .acts {
   display: grid;
-  gap: 0.2rem;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 0.25rem;
 }
 .acts .btn {
   justify-content: start;
   text-align: left;
-  padding: 0.1rem 0.5rem;
+  padding: 0.1rem 0.4rem;
+  line-height: 1.15;
 }
 .acts .btn[aria-pressed='true'] {
   font-weight: 600;
 }
 .last {
-  display: grid;
-  grid-template-columns: auto minmax(0, 1fr);
+  display: flex;
   gap: 0.3rem;
-  margin-top: 0.5rem;
+}
+.last > select {
+  flex: 1;
+  min-width: 5rem;
+}
+.last > .btn {
+  flex: none;
 }
 .figures {
   display: grid;
@@ -109,7 +116,7 @@ dt {
 .log {
   margin: 0;
   padding-left: 1.8rem;
-  max-height: 14rem;
+  max-height: 9.5rem;
   overflow: auto;
 }
 .none {

@@ -10,10 +10,11 @@ defineProps<{ code?: string }>()
 <style scoped>
 .practice {
   margin: 0;
-  padding: 0.2rem 0.75rem;
+  padding: 0.05rem 0.75rem;
   border: 1px dashed var(--edge);
+  border-top: 0;
   background: var(--raised);
-  font-size: 0.88rem;
+  font-size: 0.85rem;
 }
 @media print {
   .practice {

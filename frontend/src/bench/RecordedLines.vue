@@ -23,6 +23,11 @@ const y = computed(() => {
   const all = props.recorded.lines.flatMap((one) => one.values)
   return scaleLinear().domain([Math.min(...all), Math.max(...all)]).nice(6).range([BOTTOM, TOP])
 })
+/** Whole minutes, six or so of them. */
+const minutes = computed(() => {
+  const step = [60, 300, 600, 1200, 1800].find((one) => props.recorded.seconds / one <= 7) ?? 3600
+  return Array.from({ length: Math.floor(props.recorded.seconds / step) + 1 }, (_, n) => n * step)
+})
 const PATTERNS = ['', '9 5', '2 5', '14 4 2 4']
 const lines = computed(() => {
   const drawn = props.recorded.lines.map((one, n) => ({
@@ -43,7 +48,7 @@ const label = computed(() => `Recording, ${clock(props.recorded.seconds)} long: 
   <div ref="picture" class="picture" :style="style">
     <svg :viewBox="`0 0 ${WIDTH} ${height}`" role="img" :aria-label="label">
       <g v-for="tick in y.ticks(6)" :key="tick"><path class="grid" :d="`M${LEFT} ${y(tick)}H${RIGHT}`" /><text :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end" class="figure">{{ plain(tick) }}</text></g>
-      <text v-for="tick in x.ticks(6)" :key="`t${tick}`" :x="x(tick)" :y="BOTTOM + 22" text-anchor="middle" class="figure">{{ clock(tick) }}</text>
+      <text v-for="tick in minutes" :key="`t${tick}`" :x="x(tick)" :y="BOTTOM + 22" text-anchor="middle" class="figure">{{ clock(tick) }}</text>
       <text :x="LEFT - 8" :y="10" text-anchor="end">{{ catalogue.symbol(recorded.unit) }}</text>
       <path v-if="recorded.forced !== null" class="forced" :d="`M${x(recorded.forced)} ${TOP}V${BOTTOM}`" />
       <text v-if="recorded.forced !== null" :x="x(recorded.forced) + 5" :y="TOP + 10">forced</text>

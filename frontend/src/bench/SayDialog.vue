@@ -40,7 +40,7 @@ function say() {
 </script>
 
 <template>
-  <BModal v-model="open" title="What is it?" no-footer no-animation lazy unmount-lazy centered scrollable size="lg">
+  <BModal v-model="open" title="What is it?" title-tag="h2" no-footer no-animation lazy unmount-lazy centered scrollable size="lg">
     <form class="form" @submit.prevent="say">
       <div class="pair">
         <label for="first">It is</label><BFormSelect id="first" v-model="said.first" :options="options" required />

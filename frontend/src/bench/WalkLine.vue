@@ -7,7 +7,7 @@ import { useSheet } from '../composables/useSheet'
 
 const props = defineProps<{ debrief: DebriefView['debrief']; step: number }>()
 const WIDTH = 1000
-const LEFT = 108
+const LEFT = 70
 const RIGHT = 980
 const HIGH = 96
 const TOPS = { own: 16, best: 146 }
@@ -27,9 +27,10 @@ const lanes = computed(() => ([
 <template>
   <div ref="picture" class="frame" tabindex="0" role="region" aria-label="Both walks on a time line" :style="style">
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`How likely the truth was, minute by minute. Yours: decidable ${debrief.decidable === null ? 'never' : `after ${debrief.decidable} minutes`}; an expert’s: ${debrief.best_decided === null ? 'never' : `after ${debrief.best_decided} minutes`}.`">
-      <g v-for="tick in x.ticks(8)" :key="tick"><path class="grid" :d="`M${x(tick)} 10V${HEIGHT - 26}`" /><text :x="x(tick)" :y="HEIGHT - 6" text-anchor="middle" class="figure">{{ tick }} min</text></g>
+      <g v-for="tick in x.ticks(6)" :key="tick"><path class="grid" :d="`M${x(tick)} 10V${HEIGHT - 26}`" /><text :x="x(tick)" :y="HEIGHT - 6" text-anchor="middle" class="figure">{{ tick }}</text></g>
+      <text :x="0" :y="HEIGHT - 6">min</text>
       <g v-for="lane in lanes" :key="lane.name">
-        <text :x="0" :y="lane.top + HIGH / 2">{{ lane.name }}</text>
+        <text class="name" :x="LEFT + 8" :y="lane.top + 12">{{ lane.name }}</text>
         <text :x="LEFT - 6" :y="lane.top + 6" text-anchor="end" class="figure">100 %</text>
         <text :x="LEFT - 6" :y="lane.top + HIGH + 4" text-anchor="end" class="figure">0</text>
         <path class="base" :d="`M${LEFT} ${lane.top + HIGH}H${RIGHT}`" />
@@ -48,11 +49,15 @@ const lanes = computed(() => ([
 svg {
   display: block;
   width: 100%;
-  min-width: 34rem;
+  min-width: 24rem;
 }
 text {
   fill: var(--quiet);
   font-size: max(14px, 11.5 * var(--px, 1px));
+}
+.name {
+  fill: var(--ink);
+  font-weight: 650;
 }
 .grid {
   stroke: var(--hair);

@@ -38,7 +38,7 @@ async function switchUnits() {
         <RouterLink class="place" to="/calls">Calls</RouterLink>
         <RouterLink class="place" to="/units">Units</RouterLink>
         <RouterLink class="place" to="/handbook" :class="{ 'router-link-exact-active': route.name === 'handbook' }">Handbook</RouterLink>
-        <RouterLink v-if="session.may('practice')" class="place" to="/bench" :class="{ 'router-link-exact-active': onBench }">Bench</RouterLink>
+        <RouterLink v-if="session.may('practice')" class="place bench" to="/bench" :class="{ 'router-link-exact-active': onBench }">Bench</RouterLink>
       </template>
       <template v-if="onVisit">
         <RouterLink class="place" :to="{ name: 'walk', params: { id: onVisit.id } }">Walk</RouterLink>
@@ -154,8 +154,12 @@ nav {
   .who .short {
     display: inline;
   }
+  nav:has(a[href*='/visits/']) a.bench {
+    display: none;
+  }
   /* What it leads to, Calls does as well. */
   .bar:has(.who:not(.nobody)) a.name,
+  nav:has(a.bench) a.name,
   nav:has(a[href*='/visits/']) a.name {
     display: none;
   }

@@ -149,18 +149,16 @@ useKeys({
   <div v-if="attempt.view?.id === id && attempt.run && attempt.examined" class="walk">
     <h1 class="visually-hidden">Practice: {{ attempt.view.title }}</h1>
     <div class="bar">
-      <div class="mark">
-        <PracticeMark :code="attempt.view.code" />
-        <BButton size="sm" :aria-pressed="sound" @click="toggleSound">sound {{ sound ? 'on' : 'off' }}</BButton>
-        <RouterLink v-if="shut" class="btn btn-sm" :to="{ name: 'debrief', params: { id } }">debrief</RouterLink>
-      </div>
+      <PracticeMark :code="attempt.view.code" />
       <BenchBar :view="attempt.view" :run-id="attempt.runId" :busy="busy" :settles="attempt.view.settles" @choose="attempt.chooseRun" @switch="(mode) => act({ act: 'switch', mode })" @wait="waitOn" @say="saying = true" />
       <p v-if="heard" class="heard" role="status">{{ heard }}</p>
+      <RouterLink v-if="shut" class="btn btn-primary" :to="{ name: 'debrief', params: { id } }">debrief</RouterLink>
     </div>
     <div class="stage panel">
       <div class="pictures" role="group" aria-label="Pictures">
         <BButton v-for="p in PICTURES" :key="p.key" :aria-pressed="picture === p.name" @click="picture = p.name">{{ p.key }} {{ p.name }}</BButton>
-        <BButton class="help" aria-label="Keys" @click="helping = true">?</BButton>
+        <BButton class="help" :aria-pressed="sound" @click="toggleSound">sound {{ sound ? 'on' : 'off' }}</BButton>
+        <BButton aria-label="Keys" @click="helping = true">?</BButton>
       </div>
       <div v-if="narrow && picture === 'circuit'" class="pictures" role="group" aria-label="Half of the circuit">
         <BButton v-for="side in ['indoors', 'outdoors'] as const" :key="side" :aria-pressed="half === side" @click="half = side">{{ side }}</BButton>
@@ -198,17 +196,6 @@ useKeys({
 
 <style scoped src="../walk/work.css"></style>
 <style scoped>
-.mark {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.4rem;
-  align-items: center;
-  padding-top: 0.4rem;
-}
-.mark > :first-child {
-  flex: 1;
-  min-width: 15rem;
-}
 .heard {
   margin: 0.2rem 0 0;
 }

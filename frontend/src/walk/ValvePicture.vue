@@ -54,6 +54,8 @@ const differences = computed(() => {
     { check: props.checks.find((c) => c.code === 'valve.discharge_drop'), x: returnLeft ? 740 : 260, y: 92 },
   ]
 })
+/** Where nothing is judged, as at the bench, the differences are left to whoever looks. */
+const judged = computed(() => differences.value.filter((one) => one.check))
 const bypass = computed(() => props.indicators.valve_bypass_fraction ?? null)
 const round = computed(() => {
   if (!bypass.value) return ''
@@ -98,7 +100,7 @@ const place = (x: number, y: number) => ({ left: `${(x / WIDTH) * 100}%`, top: `
     <p class="caption" :style="place(180, 180)">cooling&nbsp;→</p>
     <p class="standing" :style="place(500, 345)">{{ standing }}</p>
     <p v-if="round" class="standing round" :style="place(differences[0]!.x === 340 ? 668 : 332, 405)">{{ round }}</p>
-    <div v-for="d in differences" :key="d.check?.code" class="difference" :style="place(d.x, d.y)">
+    <div v-for="d in judged" :key="d.check!.code" class="difference" :style="place(d.x, d.y)">
       <template v-if="d.check">
         <span class="quiet">{{ d.check.title }}</span>
         <span class="figure">{{ d.check.measured ? signed(d.check.measured.value) : '–' }}

@@ -16,11 +16,18 @@ from icepick.core.document.stations import station
 from icepick.core.properties.refrigerants import SAFETY_GROUPS
 
 Care = Literal["lock_out", "gloves", "ventilate"]
-CARES: dict[Care, str] = {
-    "lock_out": "Lock out and verify zero voltage; wait for capacitors.",
-    "gloves": "Safety glasses and gloves on before a gauge goes on or comes off.",
-    "ventilate": "A2L or A3 refrigerant: air the place, no flames, rated tools.",
+CARES: dict[Care, tuple[str, str]] = {
+    "lock_out": ("lock out", "Lock out and verify zero voltage; wait for capacitors."),
+    "gloves": ("glasses, gloves", "Safety glasses and gloves on before a gauge goes on or comes off."),
+    "ventilate": ("air it, no flames", "A2L or A3 refrigerant: air the place, no flames, rated tools."),
 }
+"""Cautions, in short and as they are said. [common practice; the-trade.md 9]"""
+
+
+def cares_on(case: Case) -> list[Care]:
+    """The cautions that this unit can call for."""
+    flammable = SAFETY_GROUPS[case.unit.refrigerant] != "A1"
+    return [care for care in CARES if flammable or care != "ventilate"]
 
 
 class Take(Document):

@@ -186,11 +186,11 @@ def told(case: Case, done: Sequence[Done], units: UnitSystem) -> list[Told]:
                 act=one.step.act,
                 words=step_words(case, one),
                 found=step_found(one, units),
-                told="" if bits is None else _worth(bits, share - was, first=not before),
+                told="" if bits is None else _worth(bits, share - was, share, first=not before),
                 bits=None if bits is None else round(bits, 2),
                 share=round(share, 3),
                 lead="" if lead is None else f"{title_on(case.unit, lead[0], None)}, {100 * lead[1]:.0f} %",
-                missed=[CARES[care] for care in one.missed],
+                missed=[CARES[care][1] for care in one.missed],
             )
         )
         before = after
@@ -208,6 +208,7 @@ def _of_truth(case: Case, done: Sequence[Done], shares: dict[Fault, float]) -> f
     return sum(shares.get(fault, 0.0) for fault in left)
 
 
+_LEADS = 0.5
 _UNREAD = 4.0
 """Bits that are open while nothing was read: about sixteen faults alike. [our own choice]"""
 
@@ -218,10 +219,12 @@ def _entropy(shares: dict[Fault, float], like: dict[Fault, float]) -> float:
     return -sum(share * log2(share) for share in shares.values() if share > 0)
 
 
-def _worth(bits: float, towards: float, *, first: bool) -> str:
-    """Bits in words."""
+def _worth(bits: float, towards: float, share: float, *, first: bool) -> str:
+    """Bits in words; ``towards`` is what the truth gained, ``share`` what it has now."""
     if first:
         return "A beginning."
+    if bits >= 0.7 and towards < 0 and share < _LEADS:
+        return "This pointed elsewhere."
     if towards < -0.15:
         return "This led away from it."
     if bits < -0.15:

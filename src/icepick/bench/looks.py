@@ -21,9 +21,11 @@ _SLIDE_MIDWAY = 20.0
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """A look: what is done, the minutes it takes, what it answers; ``opens`` is the panel that must come off for it."""
+    """A look: what is done, in short and in a few words, the minutes it takes, what it answers; ``opens`` says that a panel
+    must come off for it."""
 
     code: str
+    short: str
     words: str
     minutes: float
     answers: tuple[ObservationCode, ...]
@@ -31,9 +33,10 @@ class Look:
 
 
 LOOKS: tuple[Look, ...] = (
-    Look("outdoor_fan", "watch the outdoor fan", 0.5, ("outdoor_fan_stopped",)),
+    Look("outdoor_fan", "outdoor fan", "watch the outdoor fan", 0.5, ("outdoor_fan_stopped",)),
     Look(
         "outdoor_coil",
+        "outdoor coil",
         "look at the outdoor coil: dirt, frost",
         0.5,
         (
@@ -44,13 +47,19 @@ LOOKS: tuple[Look, ...] = (
         ),
     ),
     Look(
-        "filter", "pull the filter, look at the indoor coil", 2.0, ("filter_dirty", "coil_dirty_indoor"), True
+        "filter",
+        "filter, indoor coil",
+        "pull the filter, look at the indoor coil",
+        2.0,
+        ("filter_dirty", "coil_dirty_indoor"),
+        True,
     ),
-    Look("bulb", "feel the TXV bulb and its strap", 1.5, ("bulb_loose",), True),
-    Look("oil", "look for oil at joints and coils", 1.0, ("oil_stain",)),
-    Look("hissing", "listen at the metering device", 0.5, ("hissing_at_meter",)),
+    Look("bulb", "TXV bulb", "feel the TXV bulb and its strap", 1.5, ("bulb_loose",), True),
+    Look("oil", "oil stains", "look for oil at joints and coils", 1.0, ("oil_stain",)),
+    Look("hissing", "listen for hissing", "listen at the metering device", 0.5, ("hissing_at_meter",)),
     Look(
         "magnets",
+        "magnets on the valve",
         "set magnets on the reversing valve and cycle it",
         3.0,
         ("magnets_full_travel", "magnets_stop_midway", "magnets_do_not_move"),

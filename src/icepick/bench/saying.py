@@ -8,7 +8,6 @@ from typing import Annotated, Literal
 from pydantic import Field, FiniteFloat
 
 from icepick.bench.case import Case, Trouble
-from icepick.bench.looks import looks_on
 from icepick.bench.mending import every_mending
 from icepick.bench.playing import Done, judged
 from icepick.core.circuit.graph import meters
@@ -166,8 +165,3 @@ def same_place(case: Case, said: SaidFault, trouble: Trouble) -> bool:
         return False
     one_device = meters(case.unit, "heating")[0] == meters(case.unit, "cooling")[0]
     return trouble.where is None or said.where is None or one_device or said.where == trouble.where
-
-
-def looks_words(case: Case) -> dict[str, tuple[str, float, bool]]:
-    """Looks there are: words, minutes, whether a panel comes off."""
-    return {one.code: (one.words, one.minutes, one.opens) for one in looks_on(case)}

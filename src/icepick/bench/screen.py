@@ -6,9 +6,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import cast
 
-from icepick.bench.acts import CARES, SETTLES, Care
+from icepick.bench.acts import SETTLES
 from icepick.bench.case import Case, at_hand
-from icepick.bench.playing import Done, phases, stands, visit_of
+from icepick.bench.playing import Done, phases, visit_of
 from icepick.bench.unit_at_work import CIRCUITS, Phase, shown_at
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.document.base import Document
@@ -47,6 +47,10 @@ def runs_shown(case: Case, done: Sequence[Done], units: UnitSystem) -> list[RunE
     return [_silent(empty.as_shown, full.as_shown) for empty, full in zip(called_for, read, strict=True)]
 
 
+_TELLS_TOO_MUCH = frozenset({"valve_bypass_fraction", "valve_position_index"})
+"""Figures that are a judgement already: where the slide stands, and how much it lets through."""
+
+
 def _silent(empty: RunExamination, full: RunExamination) -> RunExamination:
     return RunExamination(
         id=empty.id,
@@ -62,7 +66,7 @@ def _silent(empty: RunExamination, full: RunExamination) -> RunExamination:
         levels=full.levels,
         devices=[],
         readings=full.readings,
-        indicators=full.indicators,
+        indicators={name: one for name, one in full.indicators.items() if name not in _TELLS_TOO_MUCH},
         expected={},
         expected_indicators={},
         expected_basis="",
@@ -94,11 +98,6 @@ def settles(case: Case, done: Sequence[Done]) -> float:
     """Minutes until what is read may be believed; 0 once it may."""
     since = phases(case, done)[-1].since
     return max(0.0, SETTLES - ((done[-1].ended if done else 0.0) - since))
-
-
-def cares_taken(done: Sequence[Done]) -> list[Care]:
-    """The cautions that stand."""
-    return [care for care in CARES if stands(done, care)]
 
 
 class RecordedLine(Document):

@@ -25,7 +25,7 @@ def step_words(case: Case, one: Done) -> str:
         case Wait():
             return f"waited {one.step.minutes:g} min"
         case Careful():
-            return CARES[one.step.care]
+            return CARES[one.step.care][1]
         case ForceDefrost():
             return "forced a defrost and recorded it"
         case Logger():

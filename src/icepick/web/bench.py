@@ -11,7 +11,7 @@ from typing import Annotated
 from flask import Response
 from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat
 
-from icepick.bench.acts import CARES, Care, Hint, Step
+from icepick.bench.acts import CARES, Care, Hint, Step, cares_on
 from icepick.bench.case import LEVELS, Case, Cause, Exchanged, Level, Trouble
 from icepick.bench.choosing import built_in, new_code
 from icepick.bench.debrief import Debrief, debrief
@@ -20,11 +20,11 @@ from icepick.bench.hinting import hinted
 from icepick.bench.lessons import groups, lessons
 from icepick.bench.looks import looks_on
 from icepick.bench.plan import Plan, plan
-from icepick.bench.playing import Done, RefusedError, do, visit_of
+from icepick.bench.playing import Done, RefusedError, do, stands, visit_of
 from icepick.bench.progress import Progress, Tried, as_csv, progress, tried
 from icepick.bench.saying import Sayable, Saying, choices
 from icepick.bench.scoring import Score
-from icepick.bench.screen import RecordedShown, cares_taken, readable, recorded_shown, runs_shown, settles
+from icepick.bench.screen import RecordedShown, readable, recorded_shown, runs_shown, settles
 from icepick.bench.stock import stock
 from icepick.bench.unit_at_work import comes_to_rest
 from icepick.bench.wording import step_found, step_words
@@ -169,9 +169,19 @@ class LookLine(BaseModel):
     """Something that can be looked at; ``opens`` where a panel comes off for it."""
 
     code: str
+    short: str
     words: str
     minutes: float
     opens: bool
+
+
+class CareLine(BaseModel):
+    """A caution: ``taken`` while it stands."""
+
+    care: Care
+    short: str
+    words: str
+    taken: bool
 
 
 class StepLine(BaseModel):
@@ -215,8 +225,7 @@ class AttemptView(BaseModel):
     readable: list[Readable]
     steps: list[StepLine]
     looks: list[LookLine]
-    cares: dict[Care, str]
-    taken: list[Care]
+    cares: list[CareLine]
     choices: list[Sayable]
     said: Saying | None
 
@@ -405,11 +414,15 @@ def _view(one: store.Attempt, case: Case, done: list[Done], units: UnitSystem) -
         readable=[Readable(station=code, quantity=quantity) for code, quantity in readable(case)],
         steps=[_step_line(case, n, step, units) for n, step in enumerate(done, start=1)],
         looks=[
-            LookLine(code=look.code, words=look.words, minutes=look.minutes, opens=look.opens)
+            LookLine(
+                code=look.code, short=look.short, words=look.words, minutes=look.minutes, opens=look.opens
+            )
             for look in looks_on(case)
         ],
-        cares=CARES,
-        taken=cares_taken(done),
+        cares=[
+            CareLine(care=care, short=CARES[care][0], words=CARES[care][1], taken=stands(done, care))
+            for care in cares_on(case)
+        ],
         choices=list(_choices(one.case)),
         said=Saying.model_validate_json(one.said) if one.said else None,
     )
