@@ -69,6 +69,26 @@ def settled(page: Page) -> None:
     page.get_by_text("all 21 settled").wait_for(timeout=60_000)
 
 
+def practiced(page: Page) -> None:
+    """A lesson worked on, said, and looked back at."""
+    page.get_by_label("By its code").fill("charge-5")
+    page.get_by_label("By its code").press("Enter")
+    take = page.get_by_role("button", name="clamp it")
+    for count in range(1, 5):
+        take.click()
+        page.locator(".log li").nth(count - 1).wait_for()
+    page.get_by_role("button", name="lock out").click()
+    page.locator(".log li").nth(4).wait_for()
+    page.get_by_role("button", name="filter, indoor coil").click()
+    page.get_by_text("filter dirty").wait_for()
+    page.get_by_role("button", name="say what it is").click()
+    page.get_by_label("It is", exact=True).select_option(label="indoor airflow low")
+    page.get_by_label("moderate").check()
+    page.get_by_label("I would").check()
+    page.get_by_role("button", name="say it, and see").click()
+    page.get_by_role("heading", name="The walk, minute by minute").wait_for()
+
+
 def nothing(_: Page) -> None:
     pass
 
@@ -105,9 +125,9 @@ SHOTS = [
     ),
     ("scores", "/scores", "sun", 1280, nothing),
     ("records", "/records", "shade", 1280, a_book_from_elsewhere),
+    ("bench", "/bench", "sun", 1280, practiced),
     # From here on people have accounts.
     ("people", "/people", "sun", 1280, nothing),
-    ("audit", "/people/audit", "shade", 1280, nothing),
 ]
 
 

@@ -103,7 +103,9 @@ def test_the_clock_the_rush_the_infrared_gun_and_what_is_being_said(browser, dem
 def test_the_bench_itself(browser, demo, theme):
     page = open_page(browser, demo, viewport=DESK)
     page.goto("/bench")
-    expect(page.get_by_role("heading", name="The reversing valve: shifted, half-shifted, or not")).to_be_visible()
+    expect(
+        page.get_by_role("heading", name="The reversing valve: shifted, half-shifted, or not")
+    ).to_be_visible()
     if page.get_by_role("button", name=f"Theme: {theme}").count() == 0:
         page.get_by_role("button", name="Theme:").click()
     page.get_by_text("Set a case by hand").click()
