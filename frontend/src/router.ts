@@ -17,7 +17,7 @@ export const router = createRouter({
       meta: { title: 'Units' },
     },
     {
-      path: '/handbook/:kind(saturation|calculators|limits|faults|weather)?/:code?',
+      path: '/handbook/:kind(saturation|calculators|limits|faults|weather|moving)?/:code?',
       name: 'handbook',
       component: () => import('./views/HandbookView.vue'),
       props: (to) => ({ kind: String(to.params.kind ?? ''), code: String(to.params.code ?? '') }),

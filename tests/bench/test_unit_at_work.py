@@ -2,7 +2,7 @@
 
 import pytest
 
-from icepick.bench.acts import Careful, ForceDefrost, LookAt, Mend, Switch, Take, Wait
+from icepick.bench.acts import Careful, ForceDefrost, LookAt, RepairIt, Switch, Take, Wait
 from icepick.bench.case import Case
 from icepick.bench.drawing import drawn
 from icepick.bench.lessons import lessons
@@ -152,11 +152,13 @@ def test_the_control_circuit_is_dead_from_where_it_is_broken():
     assert read(open_coil, take("solenoid", "resistance"))[0] > 1e6
 
 
-def test_what_is_mended_is_gone_and_nothing_else():
+def test_what_is_repaired_is_gone_and_nothing_else():
     of = case(
         arrives="cooling", outdoor={"value": 86.0, "unit": "degF"}, troubles=[{"fault": "solenoid_open"}]
     )
-    done = steps(of, *map(take, PIPES), Mend(act="mend", fault="solenoid_open"), wait(12), *map(take, PIPES))
+    done = steps(
+        of, *map(take, PIPES), RepairIt(act="repair", fault="solenoid_open"), wait(12), *map(take, PIPES)
+    )
     was, now = (
         [one.reading.value for one in done if one.reading][:4],
         [one.reading.value for one in done if one.reading][4:],
@@ -166,7 +168,7 @@ def test_what_is_mended_is_gone_and_nothing_else():
     visit = visit_of(of, done)
     assert [run.after_repair for run in visit.runs] == [False, True]
     # A part that was sound is changed for nothing.
-    sound = steps(of, Mend(act="mend", fault="compressor_weak"), wait(12), *map(take, PIPES))
+    sound = steps(of, RepairIt(act="repair", fault="compressor_weak"), wait(12), *map(take, PIPES))
     assert [one.reading.value for one in sound if one.reading] == pytest.approx(was, abs=2.5)
 
 

@@ -19,7 +19,7 @@ const others = computed(() => MODES.filter((mode) => mode !== props.view.mode))
     <p class="told"><span class="quiet">{{ view.site }} · {{ catalogue.word('complaint', view.complaint) }}:</span> “{{ view.told }}”</p>
     <div class="runs" role="group" aria-label="Runs">
       <BButton v-for="(run, n) in view.runs" :key="run.id" :aria-pressed="run.id === runId" @click="$emit('choose', run.id)">
-        run {{ n + 1 }} {{ catalogue.word('mode', run.mode) }}<template v-if="run.after_repair">, mended</template>
+        run {{ n + 1 }} {{ catalogue.word('mode', run.mode) }}<template v-if="run.after_repair">, repaired</template>
       </BButton>
     </div>
     <span v-if="settles > 0 && view.mode !== 'off'" class="settling" role="status">◷ settles in {{ Math.ceil(settles) }} min</span>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What can be done besides reading: look, be careful, watch a defrost, mend, buy a hint; and what was done so far.
+// What can be done besides reading: look, be careful, watch a defrost, repair, buy a hint; and what was done so far.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
@@ -11,12 +11,12 @@ const props = defineProps<{ view: AttemptView; indicators: AttemptView['examined
 const emit = defineEmits<{ do: [step: BenchStep] }>()
 const catalogue = useCatalogue()
 const defrosts = computed(() => props.view.unit.source === 'air' && props.view.unit.defrost?.method !== 'none')
-const mending = ref('')
-const mendable = computed(() => props.view.choices.map((one) => ({ value: `${one.fault} ${one.where ?? ''}`, text: `${one.would_do} · ${one.minutes} min, $${one.dollars} · ${one.title}` })))
-function mend() {
-  const one = props.view.choices.find((each) => `${each.fault} ${each.where ?? ''}` === mending.value)
-  if (one) emit('do', { act: 'mend', fault: one.fault, where: one.where })
-  mending.value = ''
+const repairing = ref('')
+const repairable = computed(() => props.view.choices.map((one) => ({ value: `${one.fault} ${one.where ?? ''}`, text: `${one.would_do} · ${one.minutes} min, $${one.dollars} · ${one.title}` })))
+function repair() {
+  const one = props.view.choices.find((each) => `${each.fault} ${each.where ?? ''}` === repairing.value)
+  if (one) emit('do', { act: 'repair', fault: one.fault, where: one.where })
+  repairing.value = ''
 }
 const figures = computed(() => Object.entries(props.indicators).map(([name, one]) => ({ name, title: catalogue.word('indicator', name), text: `${signed(one.value)} ${catalogue.symbolOf(name, one.unit)}` })))
 const log = useTemplateRef<HTMLElement>('log')
@@ -51,10 +51,10 @@ watch(() => props.view.steps.length, async () => {
           <span aria-hidden="true">{{ one.taken ? '✓' : '○' }}</span> {{ one.short }}<span class="visually-hidden">: {{ one.words }}</span>
         </BButton>
       </div>
-      <h2>Mend, or ask</h2>
+      <h2>Repair, or ask</h2>
       <div class="last">
-        <BFormSelect v-model="mending" aria-label="Mend" :options="[{ value: '', text: 'mend …' }, ...mendable]" />
-        <BButton v-if="mending" variant="primary" :disabled="busy" @click="mend">mend it</BButton>
+        <BFormSelect v-model="repairing" aria-label="Repair" :options="[{ value: '', text: 'repair …' }, ...repairable]" />
+        <BButton v-if="repairing" variant="primary" :disabled="busy" @click="repair">repair it</BButton>
         <BButton :disabled="busy" @click="emit('do', { act: 'hint' })">hint <span class="quiet">5′, 6 points</span></BButton>
       </div>
     </template>

@@ -58,7 +58,7 @@ const label = computed(() => `Recording, ${clock(props.recorded.seconds)} long: 
       </g>
       <g v-for="lane in lanes" :key="lane.station">
         <path class="grid" :d="`M${LEFT} ${lane.y}H${RIGHT}`" />
-        <path v-for="[from, to] in lane.on" :key="from" class="on" :d="`M${x(from)} ${lane.y}H${x(to)}`" />
+        <path v-for="one in lane.on" :key="one.start" class="on" :d="`M${x(one.start)} ${lane.y}H${x(one.end)}`" />
         <text :x="RIGHT + 8" :y="lane.y + 5">{{ catalogue.short(lane.station) }}</text>
       </g>
     </svg>

@@ -2,6 +2,7 @@
 // One fault: what it is, what it does in each mode, what mimics it, what tells them apart, what to do.
 import { RouterLink } from 'vue-router'
 import type { FaultView } from '../api/types'
+import FaultPicture from './FaultPicture.vue'
 
 defineProps<{ fault: FaultView; titleOf: (code: string) => string }>()
 </script>
@@ -10,6 +11,7 @@ defineProps<{ fault: FaultView; titleOf: (code: string) => string }>()
   <article class="page">
     <h2>{{ fault.title }}</h2>
     <p class="what">{{ fault.what }}</p>
+    <FaultPicture :key="fault.code" :fault="fault.code" />
     <table v-if="fault.effects.length">
       <thead><tr><th scope="col">what it does to</th><th scope="col">in cooling</th><th scope="col">in heating</th></tr></thead>
       <tbody>

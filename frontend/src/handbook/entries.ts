@@ -2,13 +2,23 @@
 import type { Handbook } from '../api/types'
 
 export interface Entry {
-  kind: 'weather' | 'saturation' | 'calculators' | 'limits' | 'faults'
+  kind: 'moving' | 'weather' | 'saturation' | 'calculators' | 'limits' | 'faults'
   code: string
   title: string
   text: string
 }
 
+/** Parts to be worked by hand. */
+export const MOVING = {
+  circuit: 'the whole circuit, step by step',
+  valve: 'the reversing valve and its pilot',
+  devices: 'metering devices, and their ways round',
+  drier: 'the drier when flow reverses',
+  accumulator: 'the accumulator',
+} as const
+
 export const KINDS = {
+  moving: 'How it works',
   weather: 'Units of the book',
   saturation: 'Saturation',
   calculators: 'Calculators',
@@ -18,6 +28,7 @@ export const KINDS = {
 
 export function entriesOf(book: Handbook): Entry[] {
   return [
+    ...Object.entries(MOVING).map(([code, title]) => ({ kind: 'moving' as const, code, title, text: 'how it works moving parts cutaway animation' })),
     { kind: 'weather', code: '', title: 'what this unit should do', text: 'chart performance capacity pressure outdoor temperature fault' },
     ...book.refrigerants.map((name) => ({ kind: 'saturation' as const, code: name, title: name, text: 'pressure temperature' })),
     ...book.calculators.map((c) => ({ kind: 'calculators' as const, code: c.code, title: c.title, text: c.formula })),

@@ -41,7 +41,7 @@ export const useAttemptAtBench = defineStore('attempt', () => {
       runId.value = ''
       cursor.reset()
     }
-    // A change of mode, and a mending, begin a run of their own.
+    // A change of mode, and a repairing, begin a run of their own.
     if (!runId.value || answer.runs.length !== before?.runs.length) {
       runId.value = answer.runs.at(-1)!.id
       cursor.goToFirstUnread()

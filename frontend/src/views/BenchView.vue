@@ -8,6 +8,7 @@ import PracticeMark from '../bench/PracticeMark.vue'
 import ProgressPane from '../bench/ProgressPane.vue'
 import SetCase from '../bench/SetCase.vue'
 import { useAttempt } from '../composables/useAttempt'
+import { MOVING } from '../handbook/entries'
 import LazyDetails from '../shell/LazyDetails.vue'
 import { useBench } from '../stores/bench'
 import { dayOf } from '../walk/figures'
@@ -59,7 +60,7 @@ const set = (body: Parameters<typeof bench.set>[0]) => once(async () => void (co
       </section>
       <section v-for="group in home.groups" :key="group.code" class="group" :aria-labelledby="`group-${group.code}`">
         <h2 :id="`group-${group.code}`">{{ group.title }}</h2>
-        <p class="quiet">{{ group.words }}</p>
+        <p class="quiet">{{ group.words }} <RouterLink :to="`/handbook/moving/${group.read}`">How it works: {{ MOVING[group.read as keyof typeof MOVING] }}</RouterLink></p>
         <ol>
           <li v-for="(one, n) in group.lessons" :key="one.code">
             <BButton :disabled="busy" @click="begin({ code: one.code })">
@@ -130,6 +131,11 @@ ul a {
 }
 .group {
   margin-bottom: 1.1rem;
+}
+.group > p a {
+  display: inline-block;
+  min-height: var(--target);
+  align-content: center;
 }
 .group > p {
   margin: 0 0 0.4rem;

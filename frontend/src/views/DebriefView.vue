@@ -61,7 +61,7 @@ const signed = (points: number) => (points < 0 ? `−${Math.abs(points)}` : Stri
             <p class="truth">{{ one.title }}<template v-if="one.band">, {{ one.band }}</template></p>
             <p>{{ one.words }}</p>
             <p class="quiet">{{ one.apart }}</p>
-            <p v-if="one.fault !== 'none'">To mend it: {{ one.mended }}. <RouterLink :to="`/handbook/faults/${one.fault}`">Its page in the Handbook</RouterLink></p>
+            <p v-if="one.fault !== 'none'">To repair it: {{ one.repaired }}. <RouterLink :to="`/handbook/faults/${one.fault}`">Its page in the Handbook</RouterLink></p>
           </div>
           <p v-if="view.teaches" class="teaches">{{ view.teaches }}</p>
         </section>

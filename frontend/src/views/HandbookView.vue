@@ -8,6 +8,7 @@ import { useKeys } from '../composables/useKeys'
 import CalculatorPage from '../handbook/CalculatorPage.vue'
 import { entriesOf, KINDS, search, type Entry } from '../handbook/entries'
 import FaultPage from '../handbook/FaultPage.vue'
+import MovingPage from '../handbook/moving/MovingPage.vue'
 import LimitsPage from '../handbook/LimitsPage.vue'
 import SaturationPage from '../handbook/SaturationPage.vue'
 import WeatherPage from '../handbook/WeatherPage.vue'
@@ -70,6 +71,7 @@ const visit = computed(() =>
       <template v-if="book.handbook">
         <RouterLink v-if="kind" class="back" to="/handbook">all pages</RouterLink>
         <WeatherPage v-if="kind === 'weather'" :unit="code" :title-of="titleOf" />
+        <MovingPage v-else-if="kind === 'moving'" :key="code" :part="code" />
         <SaturationPage v-else-if="kind === 'saturation'" :key="code" :refrigerant="code" :calculators="book.handbook.calculators" />
         <CalculatorPage v-else-if="kind === 'calculators' && calculator" :calculator="calculator" :visit="visit" />
         <LimitsPage v-else-if="kind === 'limits'" :limits="book.handbook.limits" :code="code" />

@@ -94,16 +94,17 @@ class Hint(Document):
     act: Literal["hint"]
 
 
-class Mend(Document):
-    """Mend or replace what one takes to be at fault; the unit then runs on as it is."""
+class RepairIt(Document):
+    """RepairIt or replace what one takes to be at fault; the unit then runs on as it is."""
 
-    act: Literal["mend"]
+    act: Literal["repair"]
     fault: Fault
     where: FlowMode | None = None
 
 
 Step = Annotated[
-    Take | LookAt | Switch | Wait | Careful | ForceDefrost | Logger | Hint | Mend, Field(discriminator="act")
+    Take | LookAt | Switch | Wait | Careful | ForceDefrost | Logger | Hint | RepairIt,
+    Field(discriminator="act"),
 ]
 
 INFRARED = 0.3

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import log2
 
-from icepick.bench.acts import CARES, Mend
+from icepick.bench.acts import CARES, RepairIt
 from icepick.bench.case import Case, Trouble
-from icepick.bench.mending import mending
 from icepick.bench.plan import SURE, Plan, plan
 from icepick.bench.playing import Done, visit_of
+from icepick.bench.repairs import repair_of
 from icepick.bench.saying import Band, SaidFault, Saying, band_of, open_points
 from icepick.bench.scoring import Score, score
 from icepick.bench.wording import step_found, step_words
@@ -31,7 +31,7 @@ class Truth(Document):
     words: str
     band: Band | None
     apart: str
-    mended: str
+    repaired: str
 
 
 class Told(Document):
@@ -138,8 +138,8 @@ def shown(case: Case, done: Sequence[Done], own: Sequence[Told]) -> float:
 
 
 def _ends(done: Sequence[Done]) -> list[int]:
-    """Where something was mended, and the end: what was known by then."""
-    return [*(n for n, one in enumerate(done) if isinstance(one.step, Mend)), len(done)]
+    """Where something was repaired, and the end: what was known by then."""
+    return [*(n for n, one in enumerate(done) if isinstance(one.step, RepairIt)), len(done)]
 
 
 def decidable(own: Sequence[Told]) -> float | None:
@@ -173,8 +173,8 @@ def told(case: Case, done: Sequence[Done], units: UnitSystem) -> list[Told]:
     before: dict[Fault, float] = {}
     for n, one in enumerate(done, start=1):
         gave = one.reading is not None or one.observations or one.recording is not None
-        mended = isinstance(one.step, Mend)
-        after = {} if mended else _shares(case, done, n) if gave else before
+        repaired = isinstance(one.step, RepairIt)
+        after = {} if repaired else _shares(case, done, n) if gave else before
         bits = _entropy(before, after) - _entropy(after, after) if gave and after else None
         share, was = _of_truth(case, done[:n], after), _of_truth(case, done[:n], before)
         lead = max(after.items(), key=lambda one: one[1]) if after else None
@@ -198,12 +198,12 @@ def told(case: Case, done: Sequence[Done], units: UnitSystem) -> list[Told]:
 
 
 def _shares(case: Case, done: Sequence[Done], count: int) -> dict[Fault, float]:
-    """How likely each fault was after so many steps; after a mending only what was read since counts."""
+    """How likely each fault was after so many steps; after a repairing only what was read since counts."""
     return probabilities(visit_of(case, done[:count], after_only=True), DEFAULT_PRACTICE)
 
 
 def _of_truth(case: Case, done: Sequence[Done], shares: dict[Fault, float]) -> float:
-    gone = {one.step.fault for one in done if isinstance(one.step, Mend)}
+    gone = {one.step.fault for one in done if isinstance(one.step, RepairIt)}
     left = [fault for fault in case.truth if fault not in gone] or ["none"]
     return sum(shares.get(fault, 0.0) for fault in left)
 
@@ -250,12 +250,12 @@ def _truth(case: Case, trouble: Trouble) -> Truth:
         words=amount or page.what,
         band=band_of(trouble),
         apart=page.apart,
-        mended=mending(trouble.fault).words,
+        repaired=repair_of(trouble.fault).words,
     )
 
 
 def _sound(case: Case) -> Truth:
     page = PAGES["none"]
     return Truth(
-        fault="none", title=page.title, words=page.what, band=None, apart=page.apart, mended=page.first
+        fault="none", title=page.title, words=page.what, band=None, apart=page.apart, repaired=page.first
     )

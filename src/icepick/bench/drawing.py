@@ -76,7 +76,7 @@ LOOK_ALIKES: tuple[tuple[Fault, Fault], ...] = (
 )
 """Faults that look alike until the right thing is read. [common practice]"""
 _SEEN_FIRST: tuple[Fault, ...] = ("indoor_airflow_low", "outdoor_airflow_low")
-"""Of two faults, one that a look finds; the other shows once it is mended."""
+"""Of two faults, one that a look finds; the other shows once it is repaired."""
 _BEHIND: tuple[Fault, ...] = (
     "undercharge",
     "valve_bypassing",

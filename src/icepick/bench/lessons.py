@@ -19,9 +19,10 @@ ALLOWED = 2.0
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """Lessons on one subject."""
+    """Lessons on one subject; ``read`` is the Handbook's moving part to begin with."""
 
     code: str
+    read: str
     title: str
     words: str
 

@@ -1,6 +1,7 @@
 """What an expert would have done: the next-reading planner at work on the case, from the same start and with the same kit.
 
-It knows nothing of the truth. It takes what the planner asks for, mends what it is sure of, and reads on where something was.
+It knows nothing of the truth. It takes what the planner asks for, repairs what it is sure of, and reads on where something
+was.
 """
 
 from __future__ import annotations
@@ -8,11 +9,22 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 
 from icepick.bench import acts
-from icepick.bench.acts import Careful, ForceDefrost, Logger, LookAt, Mend, Step, Switch, Take, Wait, needs
+from icepick.bench.acts import (
+    Careful,
+    ForceDefrost,
+    Logger,
+    LookAt,
+    RepairIt,
+    Step,
+    Switch,
+    Take,
+    Wait,
+    needs,
+)
 from icepick.bench.case import Case, at_hand
 from icepick.bench.looks import ANSWERED_BY, looks_on
-from icepick.bench.mending import mending
 from icepick.bench.playing import Done, RefusedError, do, judged, runs_of, visit_of
+from icepick.bench.repairs import repair_of
 from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.diagnosis.rule_outs import ToSettle, to_settle
 from icepick.core.document.base import Document
@@ -33,7 +45,7 @@ Without = Callable[[Step], bool]
 
 class Plan(Document):
     """The steps of an expert; ``said`` is what it takes to be wrong, ``decided`` the minute from which on that stood, null
-    where it never did, ``minutes`` what reading took in all, mending not counted."""
+    where it never did, ``minutes`` what reading took in all, repair_of not counted."""
 
     steps: list[Done]
     said: list[Fault]
@@ -80,13 +92,13 @@ def plan(case: Case, without: Without = lambda step: False) -> Plan:
         said.append(lead.fault)
         if len(case.troubles) < 2 or len(said) == 2:
             break
-        done.append(do(case, done, Mend(act="mend", fault=lead.fault, where=lead.mode)))
+        done.append(do(case, done, RepairIt(act="repair", fault=lead.fault, where=lead.mode)))
         done.append(do(case, done, Wait(act="wait", minutes=acts.SETTLES)))
     lead = found.ranking[0] if found.ranking else None
     if said and lead is not None and lead.fault == said[-1]:
         done.extend(_settled(case, done, lead.fault, lead.mode, without))
-    mended = sum(mending(one.step.fault).minutes for one in done if isinstance(one.step, Mend))
-    return Plan(steps=done, said=said or _none(case, done), decided=decided, minutes=_ended(done) - mended)
+    repaired = sum(repair_of(one.step.fault).minutes for one in done if isinstance(one.step, RepairIt))
+    return Plan(steps=done, said=said or _none(case, done), decided=decided, minutes=_ended(done) - repaired)
 
 
 _MOST_SETTLING = 14

@@ -19,7 +19,7 @@ from icepick.bench.acts import (
     Hint,
     Logger,
     LookAt,
-    Mend,
+    RepairIt,
     Step,
     Switch,
     Take,
@@ -29,7 +29,7 @@ from icepick.bench.acts import (
 from icepick.bench.case import Case, Trouble, at_hand, instrument
 from icepick.bench.controls import way_it_runs
 from icepick.bench.looks import BY_CODE, looks_on, seen
-from icepick.bench.mending import mending
+from icepick.bench.repairs import repair_of
 from icepick.bench.unit_at_work import NoRestError, Phase, left_of, shown_at
 from icepick.bench.watching import LOGGED, recorded
 from icepick.core.diagnosis.rule_outs import Runs
@@ -131,8 +131,8 @@ def _done(case: Case, before: Sequence[Done], step: Step, now: float) -> Done:
             return _watch(case, before, step, now, run)
         case Logger():
             return _watch(case, before, step, now, run)
-        case Mend():
-            minutes = mending(step.fault).minutes
+        case RepairIt():
+            minutes = repair_of(step.fault).minutes
             _shown(case, [*before, Done(step=step, began=now, ended=now + minutes, run="")], now + minutes)
             after = f"run-{len(runs_of(case, before)) + 1}"
             return Done(step=step, began=now, ended=now + minutes, run=after)
@@ -232,13 +232,13 @@ def _shown(case: Case, before: Sequence[Done], minute: float) -> dict[tuple[str,
 
 
 def phases(case: Case, before: Sequence[Done]) -> list[Phase]:
-    """What was called for from when on, and what was mended by then."""
+    """What was called for from when on, and what was repaired by then."""
     found = [Phase(-case.ran, case.arrives)]
     for one in before:
         if isinstance(one.step, Switch):
-            found.append(Phase(one.began, one.step.mode, found[-1].mended))
-        if isinstance(one.step, Mend):
-            found.append(Phase(one.ended, found[-1].commanded, found[-1].mended | {one.step.fault}))
+            found.append(Phase(one.began, one.step.mode, found[-1].repaired))
+        if isinstance(one.step, RepairIt):
+            found.append(Phase(one.ended, found[-1].commanded, found[-1].repaired | {one.step.fault}))
     return found
 
 
@@ -247,12 +247,12 @@ def _mode(case: Case, before: Sequence[Done]) -> Mode:
 
 
 def _still(case: Case, before: Sequence[Done]) -> list[Trouble]:
-    return left_of(case, mended(before))
+    return left_of(case, repaired(before))
 
 
-def mended(before: Sequence[Done]) -> frozenset[Fault]:
-    """What was mended, needed or not."""
-    return frozenset(one.step.fault for one in before if isinstance(one.step, Mend))
+def repaired(before: Sequence[Done]) -> frozenset[Fault]:
+    """What was repaired, needed or not."""
+    return frozenset(one.step.fault for one in before if isinstance(one.step, RepairIt))
 
 
 def _gauged(before: Sequence[Done]) -> bool:
@@ -285,10 +285,10 @@ def runs_of(case: Case, before: Sequence[Done]) -> list[Run]:
     runs: list[dict[str, Any]] = [{"mode": case.arrives, "since": -case.ran, "after": False}]
     entries: list[tuple[list[Reading], list[Observation]]] = [([], [])]
     for one in before:
-        if isinstance(one.step, Switch | Mend):
+        if isinstance(one.step, Switch | RepairIt):
             mode = one.step.mode if isinstance(one.step, Switch) else runs[-1]["mode"]
             since = one.began if isinstance(one.step, Switch) else one.ended
-            after = isinstance(one.step, Mend) or runs[-1]["after"]
+            after = isinstance(one.step, RepairIt) or runs[-1]["after"]
             runs.append({"mode": mode, "since": since, "after": after})
             entries.append(([], []))
         if one.reading is not None:
@@ -318,7 +318,7 @@ def visit_of(case: Case, before: Sequence[Done], *, after_only: bool = False) ->
     before : sequence of Done
         The steps so far.
     after_only : bool
-        Whether only what was read since the last mending counts.
+        Whether only what was read since the last repairing counts.
 
     Returns
     -------
@@ -328,7 +328,7 @@ def visit_of(case: Case, before: Sequence[Done], *, after_only: bool = False) ->
     runs = runs_of(case, before)
     recordings = [one.recording for one in before if one.recording is not None]
     if after_only and any(run.after_repair for run in runs):
-        last = max(n for n, one in enumerate(before) if isinstance(one.step, Mend))
+        last = max(n for n, one in enumerate(before) if isinstance(one.step, RepairIt))
         first = next(n for n, run in enumerate(runs) if run.id == before[last].run)
         runs = [run.model_copy(update={"after_repair": False}) for run in runs[first:]]
         recordings = [one.recording for one in before[last:] if one.recording is not None]

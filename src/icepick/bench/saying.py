@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 from pydantic import Field, FiniteFloat
 
 from icepick.bench.case import Case, Trouble
-from icepick.bench.mending import every_mending
 from icepick.bench.playing import Done, judged
+from icepick.bench.repairs import every_repair
 from icepick.core.circuit.graph import meters
 from icepick.core.diagnosis.hypotheses import hypotheses
 from icepick.core.diagnosis.rule_outs import by_hand, part_on, rule_outs
@@ -32,7 +32,7 @@ class SaidFault(Document):
 
 
 class Saying(Document):
-    """``faults`` is empty for nothing wrong; ``speaks_for`` are numbers of steps; ``would_do`` names mendings by their
+    """``faults`` is empty for nothing wrong; ``speaks_for`` are numbers of steps; ``would_do`` names repairs by their
     faults."""
 
     faults: Annotated[list[SaidFault], Field(max_length=2)]
@@ -84,7 +84,7 @@ def choices(case: Case) -> list[Sayable]:
     for one in every:
         if one.fault in ("none", "reading_suspect") or (one.fault, one.mode) in found:
             continue
-        mend = every_mending()[one.fault]
+        repair = every_repair()[one.fault]
         found[one.fault, one.mode] = Sayable(
             fault=one.fault,
             where=one.mode,
@@ -92,9 +92,9 @@ def choices(case: Case) -> list[Sayable]:
             bands=_bands(one.fault),
             rule_out=[point.text for point in rule_outs(one.fault, runs, one.mode)],
             replaces=part_on(case.unit, one.fault, one.mode),
-            would_do=mend.words,
-            minutes=mend.minutes,
-            dollars=mend.dollars,
+            would_do=repair.words,
+            minutes=repair.minutes,
+            dollars=repair.dollars,
         )
     return list(found.values())
 
@@ -140,7 +140,7 @@ def open_points(case: Case, done: Sequence[Done], said: Saying) -> list[RuleOut]
     done : sequence of Done
         The steps.
     said : Saying
-        What was said; a part is condemned where its mending would be done.
+        What was said; a part is condemned where its repairing would be done.
 
     Returns
     -------

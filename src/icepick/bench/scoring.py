@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from icepick.bench.acts import HOOK_UP_LOSS, Hint, LookAt, Mend
+from icepick.bench.acts import HOOK_UP_LOSS, Hint, LookAt, RepairIt
 from icepick.bench.case import Case
 from icepick.bench.looks import BY_CODE
-from icepick.bench.mending import mending
 from icepick.bench.plan import Plan
 from icepick.bench.playing import Done
+from icepick.bench.repairs import repair_of
 from icepick.bench.saying import BANDS, Saying, band_of, same_place
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Fault
@@ -99,15 +99,15 @@ def score(
     lines.append(_sureness(said.confidence, right))
     lines += _costs(case, done, said, still_open)
     wrong = [
-        f for f in dict.fromkeys([*said.would_do, *_mended(done)]) if f not in case.truth and f != "none"
+        f for f in dict.fromkeys([*said.would_do, *_repaired(done)]) if f not in case.truth and f != "none"
     ]
     return Score(
         lines=lines,
         total=round(sum(line.points for line in lines), 1),
         right=right,
         minutes=_worked(done),
-        dollars=sum(mending(fault).dollars for fault in wrong),
-        parts=[mending(fault).part for fault in wrong if mending(fault).part],
+        dollars=sum(repair_of(fault).dollars for fault in wrong),
+        parts=[repair_of(fault).part for fault in wrong if repair_of(fault).part],
         refrigerant=round(HOOK_UP_LOSS * gauged(done), 1),
     )
 
@@ -150,7 +150,7 @@ def _action(case: Case, said: Saying, can_be_settled: bool) -> ScoreLine:
         return ScoreLine(what="what would be done", points=ACTION, of=ACTION, why=why)
     good = done == should
     why = (
-        "What you would do mends it, and nothing else."
+        "What you would do repairs it, and nothing else."
         if good
         else "What you would do leaves it, or does more."
     )
@@ -187,10 +187,10 @@ def _costs(case: Case, done: Sequence[Done], said: Saying, still_open: Sequence[
     if still_open:
         why = "Condemned before this was settled: " + "; ".join(still_open) + "."
         lines.append(ScoreLine(what="condemned too soon", points=-CONDEMNED_OPEN, of=0.0, why=why))
-    spent = [*said.would_do, *_mended(done)]
-    parts = [f for f in dict.fromkeys(spent) if f not in case.truth and mending(f).part]
+    spent = [*said.would_do, *_repaired(done)]
+    parts = [f for f in dict.fromkeys(spent) if f not in case.truth and repair_of(f).part]
     if parts:
-        why = "Not at fault: " + ", ".join(mending(fault).part for fault in parts) + "."
+        why = "Not at fault: " + ", ".join(repair_of(fault).part for fault in parts) + "."
         lines.append(ScoreLine(what="parts wasted", points=-WASTED_PART * len(parts), of=0.0, why=why))
     missed = sum(len(one.missed) for one in done)
     if missed:
@@ -203,13 +203,13 @@ def _costs(case: Case, done: Sequence[Done], said: Saying, still_open: Sequence[
 
 
 def _worked(done: Sequence[Done]) -> float:
-    """Minutes of the visit, mending not counted: what it takes is the same whoever found it."""
-    mended = sum(one.ended - one.began for one in done if isinstance(one.step, Mend))
-    return round((done[-1].ended if done else 0.0) - mended, 1)
+    """Minutes of the visit, repair_of not counted: what it takes is the same whoever found it."""
+    repaired = sum(one.ended - one.began for one in done if isinstance(one.step, RepairIt))
+    return round((done[-1].ended if done else 0.0) - repaired, 1)
 
 
-def _mended(done: Sequence[Done]) -> list[Fault]:
-    return [one.step.fault for one in done if isinstance(one.step, Mend)]
+def _repaired(done: Sequence[Done]) -> list[Fault]:
+    return [one.step.fault for one in done if isinstance(one.step, RepairIt)]
 
 
 def gauged(done: Sequence[Done]) -> int:

@@ -108,11 +108,18 @@ class RecordedLine(Document):
     values: list[float]
 
 
+class OnFor(Document):
+    """From one second to another."""
+
+    start: float
+    end: float
+
+
 class RecordedLane(Document):
     """When a thing was on: a fan that turns, a heater that heats, voltage at a terminal."""
 
     station: str
-    on: list[tuple[float, float]]
+    on: list[OnFor]
 
 
 class RecordedShown(Document):
@@ -147,10 +154,11 @@ def recorded_shown(done: Sequence[Done], units: UnitSystem) -> list[RecordedShow
     list of RecordedShown
         In order.
     """
-    return [_recorded(one.recording, units) for one in done if one.recording is not None]
+    return [recording_shown(one.recording, units) for one in done if one.recording is not None]
 
 
-def _recorded(recording: Recording, units: UnitSystem) -> RecordedShown:
+def recording_shown(recording: Recording, units: UnitSystem) -> RecordedShown:
+    """A recording, to be drawn."""
     unit = DISPLAY_UNITS[units][Kind.TEMPERATURE]
     lines, lanes = [], []
     for series in recording.series:
@@ -171,15 +179,15 @@ def _recorded(recording: Recording, units: UnitSystem) -> RecordedShown:
     return RecordedShown(id=recording.id, unit=unit, seconds=ends, forced=forced, lines=lines, lanes=lanes)
 
 
-def _spells(seconds: Sequence[float], on: Sequence[bool]) -> list[tuple[float, float]]:
-    found: list[tuple[float, float]] = []
+def _spells(seconds: Sequence[float], on: Sequence[bool]) -> list[OnFor]:
+    found: list[OnFor] = []
     began: float | None = None
     for second, now in zip(seconds, on, strict=True):
         if now and began is None:
             began = second
         if not now and began is not None:
-            found.append((began, second))
+            found.append(OnFor(start=began, end=second))
             began = None
     if began is not None:
-        found.append((began, seconds[-1]))
+        found.append(OnFor(start=began, end=seconds[-1]))
     return found

@@ -1,4 +1,4 @@
-"""The unit of a case as it runs: what every place of it shows at a minute, in what mode it is and what was mended of it.
+"""The unit of a case as it runs: what every place of it shows at a minute, in what mode it is and what was repaired of it.
 
 The machine model gives where each mode comes to rest; pipes, coils and air go there as what settles does, each at its own
 rate.
@@ -55,16 +55,16 @@ class NoRestError(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Phase:
-    """A spell from a minute on: what was called for, and which faults were mended by then."""
+    """A spell from a minute on: what was called for, and which faults were repaired by then."""
 
     since: float
     commanded: Mode
-    mended: frozenset[Fault] = frozenset()
+    repaired: frozenset[Fault] = frozenset()
 
 
-def left_of(case: Case, mended: frozenset[Fault]) -> list[Trouble]:
+def left_of(case: Case, repaired: frozenset[Fault]) -> list[Trouble]:
     """What is still wrong."""
-    return [one for one in case.troubles if one.fault not in mended]
+    return [one for one in case.troubles if one.fault not in repaired]
 
 
 def shown_at(case: Case, phases: Sequence[Phase], minute: float) -> Shown:
@@ -94,8 +94,8 @@ def shown_at(case: Case, phases: Sequence[Phase], minute: float) -> Shown:
     for n, phase in enumerate(phases):
         until = min(phases[n + 1].since if n + 1 < len(phases) else minute, minute)
         if until >= phase.since:
-            runs = way_it_runs(case, left_of(case, phase.mended), phase.commanded) is not None
-            aims = _aims(key, phase.commanded, phase.mended)
+            runs = way_it_runs(case, left_of(case, phase.repaired), phase.commanded) is not None
+            aims = _aims(key, phase.commanded, phase.repaired)
             now = _gone_on(now, aims, until - phase.since, 0.0 if runs else of("lag_rest") / 60)
     return now
 
@@ -120,22 +120,22 @@ def _lag(place: Place) -> float:
 
 
 def comes_to_rest(case: Case) -> bool:
-    """Whether the unit of a case can be played in both modes, as it is, and with any of its faults mended."""
+    """Whether the unit of a case can be played in both modes, as it is, and with any of its faults repaired."""
     truth = case.truth
     parts = [frozenset(one for n, one in enumerate(truth) if by >> n & 1) for by in range(2 ** len(truth))]
     try:
-        for mended in parts:
+        for repaired in parts:
             for mode in ("heating", "cooling"):
-                _aims(case.model_dump_json(), mode, mended)
+                _aims(case.model_dump_json(), mode, repaired)
     except (NoRestError, UnsizedError):
         return False
     return True
 
 
 @lru_cache(maxsize=256)
-def _aims(written: str, commanded: Mode, mended: frozenset[Fault]) -> Shown:
+def _aims(written: str, commanded: Mode, repaired: frozenset[Fault]) -> Shown:
     case = Case.model_validate_json(written)
-    troubles = left_of(case, mended)
+    troubles = left_of(case, repaired)
     runs = way_it_runs(case, troubles, commanded)
     found = _stopped(case) if runs is None else _running(case, troubles, runs)
     _refuse_what_no_unit_survives(found)

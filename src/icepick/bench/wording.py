@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
-from icepick.bench.acts import CARES, Careful, ForceDefrost, Hint, Logger, LookAt, Mend, Switch, Take, Wait
+from icepick.bench.acts import (
+    CARES,
+    Careful,
+    ForceDefrost,
+    Hint,
+    Logger,
+    LookAt,
+    RepairIt,
+    Switch,
+    Take,
+    Wait,
+)
 from icepick.bench.case import Case
 from icepick.bench.looks import BY_CODE
-from icepick.bench.mending import mending
 from icepick.bench.playing import Done
+from icepick.bench.repairs import repair_of
 from icepick.core.document.wording import name, say
 from icepick.core.document.words import OBSERVATIONS
 from icepick.core.properties.quantities import UnitSystem, to_si
@@ -32,8 +43,8 @@ def step_words(case: Case, one: Done) -> str:
             return "read the logger"
         case Hint():
             return "bought a hint"
-        case Mend():
-            return mending(one.step.fault).words
+        case RepairIt():
+            return repair_of(one.step.fault).words
 
 
 def step_found(one: Done, units: UnitSystem) -> str:

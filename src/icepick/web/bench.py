@@ -60,7 +60,10 @@ class LessonLine(BaseModel):
 
 
 class LessonGroup(BaseModel):
+    """Lessons on one subject; ``read`` is the Handbook's moving part to begin with."""
+
     code: str
+    read: str
     title: str
     words: str
     lessons: list[LessonLine]
@@ -261,6 +264,7 @@ def bench_home() -> BenchHome:
         groups=[
             LessonGroup(
                 code=group.code,
+                read=group.read,
                 title=group.title,
                 words=group.words,
                 lessons=[

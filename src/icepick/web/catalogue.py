@@ -59,7 +59,7 @@ class Catalogue(BaseModel):
     be typed behind a number to a unit; ``symbols`` says how a unit is written, ``difference_symbols`` how behind a
     difference of pressures, which the checks and indicators named in ``differences`` are; ``words`` gives the trade's
     word for each code; ``usual_bypass`` the way round each kind of meter most often comes with; a photo as it comes has at
-    most ``largest_photo`` bytes."""
+    most ``largest_photo`` bytes; ``check_limits`` names the practice limit that a check holds to."""
 
     stations: list[StationEntry]
     suffixes: dict[str, str]
@@ -71,6 +71,7 @@ class Catalogue(BaseModel):
     refrigerants: list[Refrigerant]
     limits: list[LimitView]
     usual_bypass: dict[MeterKind, Bypass]
+    check_limits: dict[str, str]
     largest_photo: int
 
 
@@ -125,6 +126,7 @@ def get_catalogue() -> Catalogue:
             "refrigerants": get_args(Refrigerant),
             "limits": limits(),
             "usual_bypass": USUAL_BYPASS,
+            "check_limits": {rule.code: rule.practice for rule in CHECKS if rule.practice},
             "largest_photo": LARGEST,
         }
     )

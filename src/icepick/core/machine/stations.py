@@ -60,8 +60,21 @@ def shown(
     return found
 
 
-def _lines(fluid: States, circuit: Circuit, cycle: Cycle) -> dict[str, Array]:
-    """Temperatures along the refrigerant's way."""
+def pipes(circuit: Circuit, cycle: Cycle) -> list[tuple[str, Array, Array]]:
+    """Stations along the refrigerant's way, the coils' bends apart: pressure [Pa] and enthalpy [J/kg] at each.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The way it runs.
+    cycle : Cycle
+        At rest.
+
+    Returns
+    -------
+    list of tuple
+        A station's code, pressure and enthalpy; in no order.
+    """
     places = [
         ("discharge_line", cycle.discharge_pressure, cycle.compressed.enthalpy),
         (circuit.hot_port, cycle.discharge_pressure, cycle.hot_port),
@@ -79,7 +92,12 @@ def _lines(fluid: States, circuit: Circuit, cycle: Cycle) -> dict[str, Array]:
     else:
         places.append(("vapor_line_outdoor", cycle.vapor_port_pressure, cycle.hot_port))
         places.append(("vapor_line_indoor", cycle.condensing, cycle.condenser_in))
-    names, pressures, enthalpies = zip(*places, strict=True)
+    return places
+
+
+def _lines(fluid: States, circuit: Circuit, cycle: Cycle) -> dict[str, Array]:
+    """Temperatures along the refrigerant's way."""
+    names, pressures, enthalpies = zip(*pipes(circuit, cycle), strict=True)
     temperatures, _, _ = fluid.at(np.stack(np.broadcast_arrays(*pressures)), np.stack(enthalpies))
     found = dict(zip(names, temperatures, strict=True))
     found["compressor_inlet"] = found["common_suction"]
