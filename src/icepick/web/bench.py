@@ -460,17 +460,22 @@ def _choices(written: str) -> tuple[Sayable, ...]:
 )
 def take_step(attempt_id: int, body: NewStep, units: UnitSystem) -> AttemptView:
     """Do something, and see what comes of it. Sent again under its key, it is not done twice."""
-    asked = body.model_dump_json(include={"step"})
-    with writing(connection()) as db:
+    asked, db = body.model_dump_json(include={"step"}), connection()
+    while True:
         one, case, done = _found(attempt_id)
-        if not store.step_under(db, attempt_id, body.entry_key, asked):
-            if one.said is not None:
-                raise problem(409, "This case is said and done. Begin another.")
-            if len(done) >= MOST_STEPS:
-                raise problem(409, f"After {MOST_STEPS} steps it is time to say something.")
-            done.append(_done(case, done, body))
-            store.add_step(db, attempt_id, body.entry_key, asked, done[-1].model_dump_json())
-    return _view(one, case, done, units)
+        if store.step_under(db, attempt_id, body.entry_key, asked):
+            return _view(one, case, done, units)
+        if one.said is not None:
+            raise problem(409, "This case is said and done. Begin another.")
+        if len(done) >= MOST_STEPS:
+            raise problem(409, f"After {MOST_STEPS} steps it is time to say something.")
+        # Worked out before anything is locked: a hint takes a while.
+        made = _done(case, done, body)
+        with writing(db):
+            new = not store.step_under(db, attempt_id, body.entry_key, asked)
+            if new and len(store.steps(db, attempt_id)) == len(done):
+                store.add_step(db, attempt_id, body.entry_key, asked, made.model_dump_json())
+                return _view(one, case, [*done, made], units)
 
 
 MOST_STEPS = 400

@@ -35,20 +35,8 @@ const MEASURE = [{ words: 'Superheat at the compressor inlet, behind it: does li
   </div>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 38rem;
-}
-text {
-  fill: var(--quiet);
-  font-size: 18px;
-}
-.big {
-  fill: var(--ink);
-  font-size: 24px;
-}
 .pipe {
   fill: none;
   stroke: var(--edge);
@@ -66,10 +54,6 @@ text {
 }
 .hole {
   fill: var(--ink);
-}
-p {
-  max-width: 52rem;
-  margin: 0.5rem 0 0;
 }
 @media (prefers-reduced-motion: reduce) {
   .liquid {

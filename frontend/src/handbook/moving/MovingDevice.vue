@@ -58,20 +58,8 @@ const steers = computed(() => ['txv_internal_check', 'txv_external_check', 'two_
   </div>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 52rem;
-}
-text {
-  fill: var(--quiet);
-  font-size: 20px;
-}
-.big {
-  fill: var(--ink);
-  font-size: 24px;
-}
 .casing {
   stroke: var(--raised);
   stroke-width: 30;
@@ -115,21 +103,9 @@ text {
   stroke: var(--ink);
   stroke-width: 2.5;
 }
-p {
-  max-width: 52rem;
-  margin: 0.5rem 0 0;
-}
 @media (prefers-reduced-motion: reduce) {
   .ball {
     transition: none;
-  }
-}
-@media (max-width: 40rem) {
-  text {
-    font-size: 27px;
-  }
-  .big {
-    font-size: 30px;
   }
 }
 </style>

@@ -44,20 +44,8 @@ const DIRT = [[430, 190], [452, 214], [470, 182], [444, 160], [488, 206], [462, 
   </div>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 52rem;
-}
-text {
-  fill: var(--quiet);
-  font-size: 20px;
-}
-.big {
-  fill: var(--ink);
-  font-size: 24px;
-}
 .flow {
   stroke-width: 16;
 }
@@ -89,19 +77,10 @@ text {
     opacity: 0;
   }
 }
-p {
-  max-width: 52rem;
-  margin: 0.5rem 0 0;
-}
 @media (prefers-reduced-motion: reduce) {
   .dirt.gone {
     animation: none;
     transform: translateX(-190px);
-  }
-}
-@media (max-width: 40rem) {
-  text {
-    font-size: 27px;
   }
 }
 </style>

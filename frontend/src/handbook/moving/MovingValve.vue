@@ -76,20 +76,8 @@ const label = computed(() => {
   </div>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 52rem;
-}
-text {
-  fill: var(--quiet);
-  font-size: 20px;
-}
-.big {
-  fill: var(--ink);
-  font-size: 25px;
-}
 .capillary {
   fill: none;
   stroke: var(--edge);
@@ -130,22 +118,10 @@ text {
 .plunger {
   transition: transform 0.7s ease-in-out;
 }
-.why {
-  max-width: 52rem;
-  margin: 0.6rem 0 0;
-}
 @media (prefers-reduced-motion: reduce) {
   .moves,
   .plunger {
     transition: none;
-  }
-}
-@media (max-width: 40rem) {
-  text {
-    font-size: 30px;
-  }
-  .big {
-    font-size: 34px;
   }
 }
 </style>
