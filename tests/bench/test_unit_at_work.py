@@ -6,8 +6,10 @@ from icepick.bench.acts import Careful, ForceDefrost, LookAt, RepairIt, Switch, 
 from icepick.bench.case import Case
 from icepick.bench.drawing import drawn
 from icepick.bench.lessons import lessons
-from icepick.bench.playing import RefusedError, do, visit_of
+from icepick.bench.playing import RefusedError, do, phases, visit_of
+from icepick.bench.screen import settles
 from icepick.bench.stock import stock
+from icepick.bench.unit_at_work import Phase, shown_at
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 
@@ -104,6 +106,23 @@ def test_gauges_cost_minutes_and_want_their_cautions():
     assert steps(of, *locked)[-1].missed == []
     again = [*locked, Switch(act="switch", mode="cooling"), take("solenoid", "resistance")]
     assert steps(of, *again)[-1].missed == ["lock_out"]
+
+
+def test_every_port_lets_a_little_of_the_charge_go():
+    of = case(arrives="cooling", outdoor={"value": 90.0, "unit": "degF"})
+    ports = ("discharge_tap", "common_suction_tap", "liquid_service_tap", "vapor_service_tap")
+    hooked = [take(port, "pressure") for port in ports]
+    assert phases(of, steps(of, *hooked))[-1].ports == 4
+    # Read again and again, a gauge that is on loses no more.
+    assert phases(of, steps(of, *[hooked[0]] * 4))[-1].ports == 1
+
+    def head(ports):
+        return shown_at(of, [Phase(-30, "cooling", ports=ports)], 0)["discharge_tap", "pressure"]
+
+    assert head(4) < head(1) < head(0)
+    # No new settling begins with a gauge.
+    assert settles(of, steps(of, hooked[0])) == 0
+    assert settles(of, steps(of, Switch(act="switch", mode="heating"), hooked[0])) < 2
 
 
 def looked(of, look, *before):

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any, cast
 
@@ -232,13 +233,17 @@ def _shown(case: Case, before: Sequence[Done], minute: float) -> dict[tuple[str,
 
 
 def phases(case: Case, before: Sequence[Done]) -> list[Phase]:
-    """What was called for from when on, and what was repaired by then."""
-    found = [Phase(-case.ran, case.arrives)]
+    """What was called for from when on, what was repaired by then, and how many ports had let some of the charge go."""
+    found, ports = [Phase(-case.ran, case.arrives)], set[str]()
     for one in before:
         if isinstance(one.step, Switch):
-            found.append(Phase(one.began, one.step.mode, found[-1].repaired))
+            found.append(replace(found[-1], since=one.began, commanded=one.step.mode))
         if isinstance(one.step, RepairIt):
-            found.append(Phase(one.ended, found[-1].commanded, found[-1].repaired | {one.step.fault}))
+            gone = found[-1].repaired | {one.step.fault}
+            found.append(replace(found[-1], since=one.ended, repaired=gone))
+        if one.reading is not None and one.reading.method == "gauge" and one.reading.station not in ports:
+            ports.add(one.reading.station)
+            found.append(replace(found[-1], since=one.ended, ports=len(ports)))
     return found
 
 

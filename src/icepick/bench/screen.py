@@ -4,6 +4,7 @@ no word of judgement. What is not named here does not reach the screen."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from itertools import pairwise
 from typing import cast
 
 from icepick.bench.acts import SETTLES
@@ -96,7 +97,15 @@ def readable(case: Case) -> list[tuple[str, QuantityName]]:
 
 def settles(case: Case, done: Sequence[Done]) -> float:
     """Minutes until what is read may be believed; 0 once it may."""
-    since = phases(case, done)[-1].since
+    # A gauge that is hooked up begins no new settling; a change of mode and a repair do.
+    spells = phases(case, done)
+    now = spells[-1]
+    since = next(
+        one.since for one in spells if (one.commanded, one.repaired) == (now.commanded, now.repaired)
+    )
+    for before, after in pairwise(spells):
+        if (before.commanded, before.repaired) != (after.commanded, after.repaired):
+            since = after.since
     return max(0.0, SETTLES - ((done[-1].ended if done else 0.0) - since))
 
 

@@ -14,6 +14,7 @@ from math import exp
 
 import numpy as np
 
+from icepick.bench.acts import HOOK_UP_LOSS
 from icepick.bench.case import Case, Trouble
 from icepick.bench.controls import read, way_it_runs
 from icepick.core.document.codes import Mode
@@ -55,11 +56,13 @@ class NoRestError(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Phase:
-    """A spell from a minute on: what was called for, and which faults were repaired by then."""
+    """A spell from a minute on: what was called for, which faults were repaired by then, and to how many ports gauges had
+    been hooked up."""
 
     since: float
     commanded: Mode
     repaired: frozenset[Fault] = frozenset()
+    ports: int = 0
 
 
 def left_of(case: Case, repaired: frozenset[Fault]) -> list[Trouble]:
@@ -95,7 +98,7 @@ def shown_at(case: Case, phases: Sequence[Phase], minute: float) -> Shown:
         until = min(phases[n + 1].since if n + 1 < len(phases) else minute, minute)
         if until >= phase.since:
             runs = way_it_runs(case, left_of(case, phase.repaired), phase.commanded) is not None
-            aims = _aims(key, phase.commanded, phase.repaired)
+            aims = _aims(key, phase.commanded, phase.repaired, phase.ports)
             now = _gone_on(now, aims, until - phase.since, 0.0 if runs else of("lag_rest") / 60)
     return now
 
@@ -133,11 +136,11 @@ def comes_to_rest(case: Case) -> bool:
 
 
 @lru_cache(maxsize=256)
-def _aims(written: str, commanded: Mode, repaired: frozenset[Fault]) -> Shown:
+def _aims(written: str, commanded: Mode, repaired: frozenset[Fault], ports: int = 0) -> Shown:
     case = Case.model_validate_json(written)
     troubles = left_of(case, repaired)
     runs = way_it_runs(case, troubles, commanded)
-    found = _stopped(case) if runs is None else _running(case, troubles, runs)
+    found = _stopped(case) if runs is None else _running(case, troubles, runs, ports)
     _refuse_what_no_unit_survives(found)
     if runs is None:
         trapped = _TRAPPED * sum(_air_in_it(one) for one in troubles)
@@ -222,9 +225,10 @@ def _conditions(case: Case) -> Conditions:
     )
 
 
-def _running(case: Case, troubles: list[Trouble], mode: FlowMode) -> Shown:
+def _running(case: Case, troubles: list[Trouble], mode: FlowMode, ports: int = 0) -> Shown:
     machine, here = size(case.unit), _conditions(case)
-    knobs = batch([_machine(case, troubles, mode)])
+    lost = Variation(charge=1 - ports * HOOK_UP_LOSS / 100)
+    knobs = batch([_machine(case, troubles, mode).and_also(lost)])
     steady = settle(machine, mode, here, knobs, 1)
     if not steady.sound[0]:
         raise NoRestError("the machine does not come to rest")
