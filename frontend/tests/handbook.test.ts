@@ -1,15 +1,15 @@
 import { describe, expect, it } from 'vitest'
 import type { Handbook } from '../src/api/types'
-import { entriesOf, search } from '../src/handbook/entries'
+import { entriesOf, search, MOVING } from '../src/handbook/entries'
 import { toSlider } from '../src/handbook/slider'
 import { handbook } from './fixtures'
 
 const entries = entriesOf(handbook as Handbook)
 
 describe('what the Handbook can open', () => {
-  it('holds the chart of a unit, and every refrigerant, calculator, limit and fault once', () => {
+  it('holds every moving part, the chart of a unit, and every refrigerant, calculator, limit and fault once', () => {
     const { refrigerants, calculators, limits, faults } = handbook
-    expect(entries.length).toBe(1 + refrigerants.length + calculators.length + limits.length + faults.length)
+    expect(entries.length).toBe(Object.keys(MOVING).length + 1 + refrigerants.length + calculators.length + limits.length + faults.length)
     expect(new Set(entries.map((entry) => `${entry.kind} ${entry.code}`)).size).toBe(entries.length)
   })
 
