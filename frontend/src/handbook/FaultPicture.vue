@@ -43,16 +43,16 @@ const label = computed(() => stops.value.map(({ sound, faulty }) => `${catalogue
   </div>
   <figure v-else-if="picture && !ofDefrost && stops.length + picture.words.length > 0">
     <PickOne v-model="mode" label="Called for" :choices="{ cooling: 'cooling', heating: 'heating' }" />
-    <svg v-if="stops.length" :viewBox="`0 0 ${WIDTH} 405`" role="img" :aria-label="`Sound, and with this fault: ${label}`">
+    <div v-if="stops.length" class="scroll" tabindex="0" role="region" aria-label="Staircase"><svg :viewBox="`0 0 ${WIDTH} 455`" role="img" :aria-label="`Sound, and with this fault: ${label}`">
       <g v-for="tick in y.ticks(5)" :key="tick"><path class="grid" :d="`M${LEFT} ${y(tick)}H${RIGHT}`" /><text class="figure" :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ plain(tick) }}</text></g>
       <path class="sound" :d="line('sound')" /><path class="faulty" :d="line('faulty')" />
       <g v-for="(stop, n) in stops" :key="stop.sound.station">
         <circle class="dot" :cx="x(n)" :cy="y(stop.faulty.temperature.value)" r="4.5" />
         <path class="state" :d="`M${x(n) - wide / 2 + 2} 252H${x(n) + wide / 2 - 2}`" :stroke-dasharray="state(stop.sound)" />
         <path class="state of" :d="`M${x(n) - wide / 2 + 2} 270H${x(n) + wide / 2 - 2}`" :stroke-dasharray="state(stop.faulty)" />
-        <text class="name" :transform="`translate(${x(n) - 3} 290) rotate(48)`">{{ catalogue.short(stop.sound.station) }}</text>
+        <text class="name" :transform="`translate(${x(n) - 3} 292) rotate(48)`">{{ catalogue.short(stop.sound.station) }}</text>
       </g>
-    </svg>
+    </svg></div>
     <figcaption><template v-if="stops.length"><span class="key" /> sound <span class="key with" /> with this fault: </template>{{ picture.words }} <span v-if="stops.length" class="quiet">Under it what is in the pipe: plain liquid, dotted vapor, broken both.</span></figcaption>
   </figure>
 </template>
@@ -65,16 +65,17 @@ const label = computed(() => stops.value.map(({ sound, faulty }) => `${catalogue
 figure {
   margin: 0 0 0.8rem;
 }
-svg {
+.scroll {
+  overflow-x: auto;
+}
+.scroll > svg {
   display: block;
   width: 100%;
+  min-width: 44rem;
 }
-text {
+.scroll text {
   fill: var(--quiet);
-  font-size: 15px;
-}
-.name {
-  font-size: 14px;
+  font-size: 16px;
 }
 .grid {
   stroke: var(--hair);
@@ -110,13 +111,5 @@ text {
 }
 .key.with {
   border-top: 3px solid var(--ink);
-}
-@media (max-width: 40rem) {
-  text {
-    font-size: 24px;
-  }
-  .name {
-    font-size: 20px;
-  }
 }
 </style>

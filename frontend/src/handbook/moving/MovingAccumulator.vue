@@ -19,7 +19,7 @@ const MEASURE = [{ words: 'Superheat at the compressor inlet, behind it: does li
     <p v-if="trouble" class="alert-line" role="alert">{{ trouble }}</p>
     <PickOne v-model="weather" label="The unit" :choices="{ cooling: 'cools', mild: 'heats in mild weather', cold: 'heats in the cold', defrost: 'defrosts' }" />
     <template v-if="held">
-      <svg viewBox="0 0 700 400" role="img" :aria-label="`Accumulator, ${Math.round(held.filled * 100)} percent full of liquid`">
+      <div class="scroll" tabindex="0" role="region" aria-label="Picture"><svg viewBox="0 0 700 400" role="img" :aria-label="`Accumulator, ${Math.round(held.filled * 100)} percent full of liquid`">
         <path class="pipe" d="M60 40H250V110" /><path class="pipe" d="M450 110V330Q450 350 430 350T410 330V70Q410 40 440 40H640" />
         <clipPath id="shell"><rect x="180" y="80" width="300" height="290" rx="40" /></clipPath>
         <rect class="liquid" x="180" width="300" height="290" clip-path="url(#shell)" :y="370 - 290 * held.filled" />
@@ -28,7 +28,7 @@ const MEASURE = [{ words: 'Superheat at the compressor inlet, behind it: does li
         <text x="500" y="356">oil hole</text><text x="60" y="28">from the valve: {{ held.inlet.words }}</text><text x="640" y="28" text-anchor="end">to the compressor</text>
         <text class="big figure" x="290" y="240" text-anchor="middle">{{ Math.round(held.filled * 100) }} % liquid</text>
         <text x="20" y="240">{{ signed(held.outdoors.value, 0) }} {{ catalogue.symbol(held.outdoors.unit) }}</text><text x="20" y="264">outdoors</text>
-      </svg>
+      </svg></div>
       <p class="why" role="status">{{ held.why }}</p>
       <MeasureList :measures="MEASURE" />
     </template>

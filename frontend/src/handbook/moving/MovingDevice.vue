@@ -34,7 +34,7 @@ const steers = computed(() => ['txv_internal_check', 'txv_external_check', 'two_
     <PickOne v-model="what.mode" label="The unit is in" :choices="{ cooling: 'cooling', heating: 'heating' }" />
     <PickOne v-if="device?.has_check" v-model="what.trouble" label="Its check" :choices="{ none: 'sound', stuck_closed: 'stuck closed', stuck_open: 'stuck open' }" />
     <template v-if="device">
-      <svg viewBox="0 0 1000 340" role="img" :aria-label="`${device.title}: ${device.active ? 'active' : 'bypassed'}. ${device.through ? 'Liquid goes through its opening.' : ''} ${device.round ? 'Liquid bypasses it.' : ''}`">
+      <div class="scroll" tabindex="0" role="region" aria-label="Picture"><svg viewBox="0 0 1000 340" role="img" :aria-label="`${device.title}: ${device.active ? 'active' : 'bypassed'}. ${device.through ? 'Liquid goes through its opening.' : ''} ${device.round ? 'Liquid bypasses it.' : ''}`">
         <path class="casing" d="M30 200H400M600 200H970" />
         <path class="flow" d="M30 200H400" :stroke-dasharray="dash(left)" :style="{ stroke: colour(left) }" />
         <path class="flow" d="M600 200H970" :stroke-dasharray="dash(other)" :style="{ stroke: colour(other) }" />
@@ -50,7 +50,7 @@ const steers = computed(() => ['txv_internal_check', 'txv_external_check', 'two_
         <text class="big figure" x="40" y="120">{{ side(left) }}</text><text x="40" y="240">{{ left?.words }}</text>
         <text class="big figure" x="960" y="120" text-anchor="end">{{ side(other) }}</text><text x="960" y="240" text-anchor="end">{{ other?.words }}</text>
         <text class="big" x="500" y="330" text-anchor="middle">{{ device.active ? 'active' : 'bypassed' }}</text>
-      </svg>
+      </svg></div>
       <p><strong>{{ device.title }}.</strong> {{ device.words }}</p>
       <p class="why" role="status">{{ device.why }}</p>
       <MeasureList :measures="device.measure" />

@@ -25,7 +25,7 @@ const DIRT = [[430, 190], [452, 214], [470, 182], [444, 160], [488, 206], [462, 
     <PickOne v-model="what.mode" label="The unit is in" :choices="{ cooling: 'cooling', heating: 'heating' }" />
     <PickOne v-model="what.loaded" label="It is" :choices="{ clean: 'clean', full: 'full of dirt' }" />
     <template v-if="drier">
-      <svg viewBox="0 0 1000 330" role="img" :aria-label="`Filter drier: ${drier.why}`">
+      <div class="scroll" tabindex="0" role="region" aria-label="Picture"><svg viewBox="0 0 1000 330" role="img" :aria-label="`Filter drier: ${drier.why}`">
         <path class="flow" d="M40 196H370" :style="{ stroke: colour((what.mode === 'cooling' ? drier.before : drier.after).temperature) }" />
         <path class="flow" d="M630 196H960" :style="{ stroke: colour((what.mode === 'cooling' ? drier.after : drier.before).temperature) }" />
         <rect class="shell" x="370" y="130" width="260" height="132" rx="34" />
@@ -37,7 +37,7 @@ const DIRT = [[430, 190], [452, 214], [470, 182], [444, 160], [488, 206], [462, 
         <text class="big figure" x="500" y="304" text-anchor="middle">takes {{ `${signed(drier.drop.value, 0)} ${catalogue.symbolOf('metering.head_to_liquid', drier.drop.unit)}` }}, one feels {{ number(drier.fall) }}</text>
         <text x="60" y="252">{{ (what.mode === 'cooling' ? drier.before : drier.after).words }}</text>
         <text x="940" y="252" text-anchor="end">{{ (what.mode === 'cooling' ? drier.after : drier.before).words }}</text>
-      </svg>
+      </svg></div>
       <p class="why" role="status">{{ drier.why }}</p>
       <MeasureList :measures="drier.measure" />
     </template>

@@ -47,7 +47,7 @@ const label = computed(() => {
       <BFormCheckbox v-model="what.stopped">dirt stops the slide midway</BFormCheckbox>
     </div>
     <template v-if="valve">
-      <svg viewBox="0 0 1000 490" role="img" :aria-label="label">
+      <div class="scroll" tabindex="0" role="region" aria-label="Picture"><svg viewBox="0 0 1000 490" role="img" :aria-label="label">
         <path v-for="(d, n) in ['M360 70H170V250', 'M640 70H830V250', 'M470 100V150H500', 'M530 100V330H500']" :key="n" class="capillary" :class="{ plugged: (n === 0 && what.plugged === 'left') || (n === 1 && what.plugged === 'right') }" :d="d" />
         <text v-if="what.plugged !== 'none'" class="flag" :x="what.plugged === 'left' ? 120 : 880" y="160" text-anchor="middle">✗ plugged</text>
         <rect class="pilot" x="360" y="44" width="280" height="56" />
@@ -69,7 +69,7 @@ const label = computed(() => {
         </g>
         <text v-for="side in ['left', 'right'] as const" :key="side" class="end" :x="side === 'left' ? 60 : 940" y="336" :text-anchor="side === 'left' ? 'start' : 'end'">{{ end(side) }} pressure</text>
         <text x="500" y="482" text-anchor="middle">discharge {{ signed(valve.high.value, 0) }} {{ catalogue.symbol(valve.high.unit) }} · suction {{ signed(valve.low.value, 0) }} {{ catalogue.symbol(valve.low.unit) }}</text>
-      </svg>
+      </svg></div>
       <p class="why" role="status">{{ valve.why }}</p>
       <MeasureList :measures="valve.measure" />
     </template>
