@@ -90,7 +90,7 @@ def practiced(page: Page) -> None:
 
 
 def stopped_midway(page: Page) -> None:
-    page.get_by_label("dirt stops the slide midway").check()
+    page.get_by_role("button", name="stops the slide midway").click()
     page.get_by_role("button", name="energized", exact=True).click()
     page.get_by_role("img", name="midway").wait_for()
     page.wait_for_timeout(1000)

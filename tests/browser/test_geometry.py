@@ -48,6 +48,8 @@ def places(page):
         "/calculators/subcooling",
         "/limits",
         "/faults/undercharge",
+        "/moving/valve",
+        "/moving/devices",
         "/weather/1",
     ):
         yield f"/handbook{page_of}", ()

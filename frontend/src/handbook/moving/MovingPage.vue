@@ -24,6 +24,11 @@ const title = computed(() => (MOVING as Record<string, string>)[props.part] ?? '
 </template>
 
 <style scoped>
+a {
+  display: inline-block;
+  min-height: var(--target);
+  align-content: center;
+}
 h2 {
   font-size: 1.25rem;
 }

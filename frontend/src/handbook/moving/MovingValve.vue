@@ -1,6 +1,5 @@
 <script setup lang="ts">
 // The reversing valve cut open, with its pilot and capillaries: energize it, plug a capillary, take the pressure away, stop it.
-import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { computed, reactive, watch } from 'vue'
 import { ask, client } from '../../api/client'
 import { useCatalogue } from '../../stores/catalogue'
@@ -11,9 +10,9 @@ import MeasureList from './MeasureList.vue'
 import PickOne from './PickOne.vue'
 
 const catalogue = useCatalogue()
-const what = reactive({ coil: 'off', stands: 'heating', plugged: 'none', difference: 'enough', stopped: false })
+const what = reactive({ coil: 'off', stands: 'heating', plugged: 'none', difference: 'enough', dirt: 'none' })
 const asked = () => ({
-  energized: what.coil === 'on', stands: what.stands as 'heating', plugged: what.plugged as 'none', difference: what.difference as 'enough', stopped: what.stopped,
+  energized: what.coil === 'on', stands: what.stands as 'heating', plugged: what.plugged as 'none', difference: what.difference as 'enough', stopped: what.dirt === 'midway',
 })
 const { answer: valve, trouble } = useAnswer(asked, (query) => ask(client.GET('/api/handbook/moving/valve', { params: { query } })))
 // Where it came to rest is where it stands when the coil is switched next.
@@ -44,10 +43,10 @@ const label = computed(() => {
       <PickOne v-model="what.coil" label="Solenoid coil (energized in cooling)" :choices="{ off: 'de-energized', on: 'energized' }" />
       <PickOne v-model="what.plugged" label="Plugged pilot capillary" :choices="{ none: 'none', left: 'left end', right: 'right end' }" />
       <PickOne v-model="what.difference" label="Pressure difference" :choices="{ enough: 'enough', too_little: 'too little' }" />
-      <BFormCheckbox v-model="what.stopped">dirt stops the slide midway</BFormCheckbox>
+      <PickOne v-model="what.dirt" label="Dirt" :choices="{ none: 'no dirt', midway: 'stops the slide midway' }" />
     </div>
     <template v-if="valve">
-      <div class="scroll" tabindex="0" role="region" aria-label="Picture"><svg viewBox="0 0 1000 490" role="img" :aria-label="label">
+      <div class="scroll" tabindex="0" role="region" aria-label="Picture"><svg viewBox="0 0 1000 500" role="img" :aria-label="label">
         <path v-for="(d, n) in ['M360 70H170V250', 'M640 70H830V250', 'M470 100V150H500', 'M530 100V330H500']" :key="n" class="capillary" :class="{ plugged: (n === 0 && what.plugged === 'left') || (n === 1 && what.plugged === 'right') }" :d="d" />
         <text v-if="what.plugged !== 'none'" class="flag" :x="what.plugged === 'left' ? 120 : 880" y="160" text-anchor="middle">✗ plugged</text>
         <rect class="pilot" x="360" y="44" width="280" height="56" />
@@ -57,8 +56,8 @@ const label = computed(() => {
         <text x="360" y="34">pilot</text>
         <g v-for="pipe in PIPES" :key="pipe.station">
           <rect class="pipe" :x="pipe.x - 24" :y="pipe.top ? 120 : 310" width="48" :height="pipe.top ? 80 : 90" :style="{ fill: colour(pipe.station) }" />
-          <text class="figure big" :x="pipe.top ? pipe.x + 34 : pipe.x" :y="pipe.top ? 150 : 424" :text-anchor="pipe.top ? 'start' : 'middle'">{{ signed(at(pipe.station)?.temperature.value ?? 0) }} {{ catalogue.symbol(at(pipe.station)?.temperature.unit ?? '') }}</text>
-          <text :x="pipe.top ? pipe.x + 34 : pipe.x" :y="pipe.top ? 172 : 446" :text-anchor="pipe.top ? 'start' : 'middle'">{{ catalogue.short(pipe.station) }}</text>
+          <text class="figure big" :x="pipe.top ? pipe.x + 34 : pipe.x" :y="pipe.top ? 143 : 422" :text-anchor="pipe.top ? 'start' : 'middle'">{{ signed(at(pipe.station)?.temperature.value ?? 0) }} {{ catalogue.symbol(at(pipe.station)?.temperature.unit ?? '') }}</text>
+          <text :x="pipe.top ? pipe.x + 34 : pipe.x" :y="pipe.top ? 178 : 455" :text-anchor="pipe.top ? 'start' : 'middle'">{{ catalogue.short(pipe.station) }}</text>
         </g>
         <rect class="body" x="100" y="200" width="800" height="110" rx="12" :style="{ fill: colour('discharge_line') }" />
         <g class="moves" :style="{ transform: `translateX(${slide}px)` }">
@@ -68,7 +67,7 @@ const label = computed(() => {
           <path class="cup" d="M370 310v-30q0 -44 44 -44h172q44 0 44 44v30Z" :style="{ fill: colour('common_suction') }" />
         </g>
         <text v-for="side in ['left', 'right'] as const" :key="side" class="end" :x="side === 'left' ? 60 : 940" y="336" :text-anchor="side === 'left' ? 'start' : 'end'">{{ end(side) }} pressure</text>
-        <text x="500" y="482" text-anchor="middle">discharge {{ signed(valve.high.value, 0) }} {{ catalogue.symbol(valve.high.unit) }} · suction {{ signed(valve.low.value, 0) }} {{ catalogue.symbol(valve.low.unit) }}</text>
+        <text x="500" y="492" text-anchor="middle">discharge {{ signed(valve.high.value, 0) }} {{ catalogue.symbol(valve.high.unit) }} · suction {{ signed(valve.low.value, 0) }} {{ catalogue.symbol(valve.low.unit) }}</text>
       </svg></div>
       <p class="why" role="status">{{ valve.why }}</p>
       <MeasureList :measures="valve.measure" />
