@@ -6,7 +6,7 @@ from statistics import mean
 import pytest
 from test_lessons import said_of
 
-from icepick.bench.acts import LookAt, Take, Wait
+from icepick.bench.acts import LookAt, RepairIt, Take, Wait
 from icepick.bench.debrief import debrief
 from icepick.bench.drawing import drawn
 from icepick.bench.lessons import lessons
@@ -70,6 +70,10 @@ def test_a_part_condemned_with_a_rule_out_open_costs_most():
     early = debrief(case, done, said_of(case), "field", best).score
     cost = {line.what: line.points for line in early.lines if line.points < 0}
     assert min(cost, key=cost.get) == "condemned too soon"
+    # Replaced on the way, it is condemned by what was known then, whatever is said of it afterwards.
+    replaced = [*done[:4], do(case, done[:4], RepairIt(act="repair", fault="valve_bypassing"))]
+    on_the_way = debrief(case, replaced, said_of(case, settled=False), "field", best).score
+    assert "condemned too soon" in {line.what for line in on_the_way.lines}
     only_named = total(case, done, said_of(case, settled=False), best)
     assert only_named > early.total
     # The other part thrown away besides.

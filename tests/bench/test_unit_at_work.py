@@ -125,6 +125,16 @@ def test_every_port_lets_a_little_of_the_charge_go():
     assert settles(of, steps(of, Switch(act="switch", mode="heating"), hooked[0])) < 2
 
 
+def test_the_valve_is_heard_when_it_goes_over_also_out_of_a_rest():
+    def heard(of, *modes):
+        return bool(steps(of, *(Switch(act="switch", mode=mode) for mode in modes))[-1].observations)
+
+    assert heard(case(), "cooling")
+    assert heard(case(), "off", "cooling")
+    assert not heard(case(), "off", "heating")
+    assert not heard(case(troubles=[{"fault": "solenoid_open"}]), "cooling")
+
+
 def looked(of, look, *before):
     return {
         one.code for one in steps(of, *before, LookAt(act="look", look=look))[-1].observations if one.value

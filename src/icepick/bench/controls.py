@@ -14,7 +14,6 @@ VOLTS = 25.4
 _WINDING, _OPEN = 16.5, 8_600_000.0
 """Resistance of a sound solenoid [ohm], and what a meter shows of an open one. [common practice; our own choice]"""
 _FAN_AMPS = 1.3
-_HEATER = 10_000.0
 Read = Mapping[tuple[str, str], float]
 _NO_COMPRESSOR = frozenset({"control_power_missing", "call_missing", "compressor_not_running"})
 

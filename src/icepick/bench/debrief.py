@@ -175,7 +175,7 @@ def told(case: Case, done: Sequence[Done], units: UnitSystem) -> list[Told]:
         gave = one.reading is not None or one.observations or one.recording is not None
         repaired = isinstance(one.step, RepairIt)
         after = {} if repaired else _shares(case, done, n) if gave else before
-        bits = _entropy(before, after) - _entropy(after, after) if gave and after else None
+        bits = _entropy(before) - _entropy(after) if gave and after else None
         share, was = _of_truth(case, done[:n], after), _of_truth(case, done[:n], before)
         lead = max(after.items(), key=lambda one: one[1]) if after else None
         lines.append(
@@ -213,7 +213,7 @@ _UNREAD = 4.0
 """Bits that are open while nothing was read: about sixteen faults alike. [our own choice]"""
 
 
-def _entropy(shares: dict[Fault, float], like: dict[Fault, float]) -> float:
+def _entropy(shares: dict[Fault, float]) -> float:
     if not shares:
         return _UNREAD
     return -sum(share * log2(share) for share in shares.values() if share > 0)

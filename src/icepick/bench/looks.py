@@ -11,8 +11,8 @@ from icepick.core.circuit.graph import meters
 from icepick.core.document.codes import Mode, ObservationCode
 from icepick.core.document.examination import Fault
 from icepick.core.document.visit import Observation
+from icepick.core.machine.frosting import FREEZING
 
-FREEZING = 273.15
 _FROSTS_UNDER = FREEZING + 7.0
 """Outdoor air [K] in which a sound coil carries some frost. [common practice]"""
 _SLIDE_MIDWAY = 20.0

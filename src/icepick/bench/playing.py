@@ -67,8 +67,8 @@ class RefusedError(ValueError):
 
 
 class Done(Document):
-    """A step and what came of it. ``began`` and ``ended`` are minutes of the visit; ``run`` the run it belongs to; ``moved``
-    whether the valve was heard to shift; ``missed`` the cautions it wanted."""
+    """A step and what came of it. ``began`` and ``ended`` are minutes of the visit; ``run`` the run it belongs to;
+    ``missed`` the cautions it wanted."""
 
     step: Step
     began: float
@@ -204,9 +204,12 @@ def _switch(case: Case, before: Sequence[Done], step: Switch, now: float) -> Don
 
 
 def valve_moves(case: Case, before: Sequence[Done], mode: Mode) -> bool:
-    """Whether the slide rides over, and rushes, when a mode is called for."""
+    """Whether the slide rides over, and rushes, when a mode is called for; out of a rest, as soon as there is pressure."""
     troubles = _still(case, before)
-    was, will = way_it_runs(case, troubles, _mode(case, before)), way_it_runs(case, troubles, mode)
+    ran = next(
+        (one.commanded for one in reversed(phases(case, before)) if one.commanded != "off"), case.arrives
+    )
+    was, will = way_it_runs(case, troubles, ran), way_it_runs(case, troubles, mode)
     return was is not None and will is not None and was != will
 
 

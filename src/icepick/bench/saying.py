@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
+from icepick.bench.acts import RepairIt
 from icepick.bench.case import Case, Trouble
 from icepick.bench.playing import Done, judged
 from icepick.bench.repairs import every_repair
@@ -140,23 +141,35 @@ def open_points(case: Case, done: Sequence[Done], said: Saying) -> list[RuleOut]
     done : sequence of Done
         The steps.
     said : Saying
-        What was said; a part is condemned where its repairing would be done.
+        What was said; a part is condemned where its repair would be done, or was.
 
     Returns
     -------
     list of RuleOut
         Empty where nothing is condemned, or everything was settled.
     """
-    runs, found = judged(case, done), []
-    for one in said.faults:
-        if one.fault not in said.would_do or part_on(case.unit, one.fault, one.where) is None:
+    # A part that was replaced on the way is condemned by what was known then.
+    replaced = [
+        (one.step.fault, one.step.where, n) for n, one in enumerate(done) if isinstance(one.step, RepairIt)
+    ]
+    before = {fault for fault, _, _ in replaced}
+    condemned = [
+        *replaced,
+        *(
+            (f.fault, f.where, len(done))
+            for f in said.faults
+            if f.fault in said.would_do and f.fault not in before
+        ),
+    ]
+    found: dict[str, RuleOut] = {}
+    for fault, where, known in condemned:
+        if part_on(case.unit, fault, where) is None:
             continue
-        hands = by_hand(one.fault)
-        for point in rule_outs(one.fault, runs, one.where):
-            settled = point.status == "done" or (point.text in hands and point.text in said.ruled_out)
-            if not settled:
-                found.append(point)
-    return found
+        hands = by_hand(fault) & set(said.ruled_out)
+        for point in rule_outs(fault, judged(case, done[:known]), where):
+            if point.status != "done" and point.text not in hands:
+                found.setdefault(point.text, point)
+    return list(found.values())
 
 
 def same_place(case: Case, said: SaidFault, trouble: Trouble) -> bool:

@@ -92,8 +92,8 @@ def score(
     if right:
         lines += [
             _band(case, said),
-            _action(case, said, can_be_settled),
-            _minutes(case, done, best),
+            _action(case, {*said.would_do, *_repaired(done)}, can_be_settled),
+            _minutes(done, best),
             _intrusion(done, best),
         ]
     lines.append(_sureness(said.confidence, right))
@@ -142,9 +142,9 @@ def _band(case: Case, said: Saying) -> ScoreLine:
     )
 
 
-def _action(case: Case, said: Saying, can_be_settled: bool) -> ScoreLine:
+def _action(case: Case, repaired: set[Fault], can_be_settled: bool) -> ScoreLine:
     should = {fault for fault in case.truth if fault != "none"}
-    done = set(said.would_do) - {"none"}
+    done = repaired - {"none"}
     if should and not done and not can_be_settled:
         why = "Named, and nothing condemned: what would settle it is not at hand here."
         return ScoreLine(what="what would be done", points=ACTION, of=ACTION, why=why)
@@ -157,7 +157,7 @@ def _action(case: Case, said: Saying, can_be_settled: bool) -> ScoreLine:
     return ScoreLine(what="what would be done", points=ACTION if good else 0.0, of=ACTION, why=why)
 
 
-def _minutes(case: Case, done: Sequence[Done], best: Plan) -> ScoreLine:
+def _minutes(done: Sequence[Done], best: Plan) -> ScoreLine:
     spent = _worked(done)
     free, gone = (times * best.minutes + more for times, more in (_FREE, _SPENT))
     share = min(1.0, max(0.0, (gone - spent) / (gone - free)))
@@ -203,7 +203,7 @@ def _costs(case: Case, done: Sequence[Done], said: Saying, still_open: Sequence[
 
 
 def _worked(done: Sequence[Done]) -> float:
-    """Minutes of the visit, repair_of not counted: what it takes is the same whoever found it."""
+    """Minutes of the visit, repairs not counted: what it takes is the same whoever found it."""
     repaired = sum(one.ended - one.began for one in done if isinstance(one.step, RepairIt))
     return round((done[-1].ended if done else 0.0) - repaired, 1)
 

@@ -55,4 +55,4 @@ def step_found(one: Done, units: UnitSystem) -> str:
     if isinstance(one.step, Hint):
         return one.words
     found = [OBSERVATIONS[seen.code] for seen in one.observations if seen.value]
-    return ", ".join(found) if found or not one.observations else "nothing of it"
+    return ", ".join(found) if found or not one.observations else "nothing found"
