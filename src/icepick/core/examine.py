@@ -2,24 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from functools import lru_cache
+from collections.abc import Sequence
 
-from icepick.core.checks.advice import advise
-from icepick.core.checks.board import board_lines
-from icepick.core.circuit.graph import stations_of_unit
-from icepick.core.circuit.learned import Learned
 from icepick.core.defrost.recorded import recordings_of
-from icepick.core.diagnosis.baseline import Judged, baseline
-from icepick.core.diagnosis.next_reading import next_readings
-from icepick.core.diagnosis.ranking import believe, rank
-from icepick.core.diagnosis.recorded_runs import recorded_runs, unmade
-from icepick.core.diagnosis.verdict import verdict
-from icepick.core.document.examination import AfterRepair, Baseline, Examination, Fault, PlainQuantity
-from icepick.core.document.visit import Unit, Visit, parse_unit, parse_visit
-from icepick.core.document.wording import name
+from icepick.core.diagnosis.ranking import believe
+from icepick.core.diagnosis.recorded_runs import recorded_runs
+from icepick.core.document.examination import AfterRepair, CircuitExamination, Examination, Fault
+from icepick.core.document.visit import Visit
+from icepick.core.examined_circuits import examined_circuits
 from icepick.core.examined_run import examined_runs
-from icepick.core.practice import DEFAULT_PRACTICE, Practice, limit
+from icepick.core.examined_visit import Asked, before_and_after, examined
+from icepick.core.practice import DEFAULT_PRACTICE, Practice
 from icepick.core.properties.quantities import UnitSystem
 
 
@@ -47,20 +40,37 @@ def examine(
     Examination
         Pure function of its arguments.
     """
-    found, left = _before_and_after(visit)
+    found, left = before_and_after(visit)
+    before = _examine(Asked(found, practice, units, tuple(earlier)))
     if left is None:
-        return _examine(found, practice, units, earlier)
-    before, after = (_examine(one, practice, units, earlier) for one in (found, left))
+        return before
+    after = _examine(Asked(left, practice, units, tuple(earlier)))
     of_run = {run.id: run for run in (*before.runs, *after.runs)}
     return before.model_copy(
         update={
             "runs": [of_run[run.id] for run in visit.runs],
             "next_readings": after.next_readings,
-            "after_repair": AfterRepair(
-                headline=after.headline, verdict=after.verdict, outcome=after.outcome
-            ),
+            "after_repair": _left_as(after),
+            "circuits": [
+                one.model_copy(
+                    update={
+                        "runs": [run.id for run in visit.runs if run.circuit == one.id],
+                        "next_readings": now.next_readings,
+                        "after_repair": _left_as(now) if now.runs else None,
+                    }
+                )
+                for one, now in zip(before.circuits, after.circuits, strict=True)
+            ],
         }
     )
+
+
+def _examine(asked: Asked) -> Examination:
+    return examined_circuits(asked) if asked.visit.unit.circuits else examined(asked)[0]
+
+
+def _left_as(after: Examination | CircuitExamination) -> AfterRepair:
+    return AfterRepair(headline=after.headline, verdict=after.verdict, outcome=after.outcome)
 
 
 def probabilities(visit: Visit, practice: Practice) -> dict[Fault, float]:
@@ -88,77 +98,3 @@ def probabilities(visit: Visit, practice: Practice) -> dict[Fault, float]:
         for hypothesis, share in zip(belief.hypotheses, belief.probabilities, strict=True):
             found[hypothesis.fault] = found.get(hypothesis.fault, 0.0) + float(share)
     return found
-
-
-def _before_and_after(visit: Visit) -> tuple[Visit, Visit | None]:
-    """What was found, and how the unit was left, where both were looked at: the complaint is about what was found."""
-    after = [run for run in visit.runs if run.after_repair]
-    before = [run for run in visit.runs if not run.after_repair]
-    if not after or not (before or visit.recordings):
-        return visit, None
-    return (
-        visit.model_copy(update={"runs": before}),
-        visit.model_copy(update={"runs": after, "recordings": [], "complaint": None}),
-    )
-
-
-def _examine(visit: Visit, practice: Practice, units: UnitSystem, earlier: Sequence[Visit]) -> Examination:
-    learned, before = _taught(visit, earlier, practice, units) if earlier else (None, None)
-    examined = examined_runs(visit, practice, units, learned)
-    trusted = [run.judged() for run in examined]
-    watched = recordings_of(visit, practice, units)
-    every = [*trusted, *recorded_runs(watched, practice, units, visit.site.atmosphere)]
-    belief = believe(every, visit.complaint)
-    ranking = rank(belief, every)
-    following = next_readings(belief, trusted, unmade(watched, every), recorded=bool(watched))
-    runs = [run.after(judged) for run, judged in zip(examined, trusted, strict=True)]
-    recordings = [one.as_shown for one in watched]
-    said = verdict(visit, runs, ranking, following, recordings)
-    return Examination(
-        headline=said.headline,
-        verdict=said.text,
-        outcome=said.outcome,
-        lead=said.lead,
-        concluded=list(said.faults),
-        advice=advise(visit.unit, practice),
-        baseline=before,
-        station_names=dict(_names(visit.unit)),
-        runs=runs,
-        recordings=recordings,
-        board=board_lines([run.context for run in examined]),
-        ranking=ranking,
-        next_readings=following,
-        changed_limits={
-            name: PlainQuantity(value=value, unit=limit(name).unit)
-            for name, value in practice.changes.items()
-        },
-    )
-
-
-def _taught(
-    visit: Visit, earlier: Sequence[Visit], practice: Practice, units: UnitSystem
-) -> tuple[Learned | None, Baseline]:
-    documents = tuple(one.model_dump_json() for one in earlier)
-    return _learned(visit.unit.model_dump_json(), documents, tuple(practice.changes.items()), units)
-
-
-@lru_cache(maxsize=64)
-def _learned(
-    unit: str, earlier: tuple[str, ...], changes: tuple[tuple[str, float], ...], units: UnitSystem
-) -> tuple[Learned | None, Baseline]:
-    practice = Practice(dict(changes))
-    visits = [parse_visit(text) for text in earlier]
-    return baseline(parse_unit(unit), [_judged(one, practice, units) for one in visits], practice, units)
-
-
-def _judged(visit: Visit, practice: Practice, units: UnitSystem) -> Judged:
-    # A unit that was mended is as it was left.
-    found, left = _before_and_after(visit)
-    visit = left or found
-    runs = [run.judged() for run in examined_runs(visit, practice, units, None)]
-    return Judged(visit.unit, runs, believe(runs, visit.complaint))
-
-
-def _names(unit: Unit) -> Iterator[tuple[str, str]]:
-    for code in stations_of_unit(unit):
-        yield code, name(unit, code)

@@ -6,11 +6,12 @@ that is taken in one run has only that one looked at again.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from icepick.core.checks import Judged, judge
+from icepick.core.checks.alike import ALIKE, alike
 from icepick.core.checks.command import terminals
 from icepick.core.checks.metering import devices
 from icepick.core.checks.run import WORKED_OUT
@@ -62,6 +63,17 @@ class ExaminedRun:
     context: RunContext
     checks: Judged
     as_shown: RunExamination
+
+    def beside(self, siblings: Sequence[ExaminedRun]) -> ExaminedRun:
+        """The run held against those on the unit's other circuits; itself where none can be."""
+        others = [one.context.trusted for one in siblings]
+        outcome = attempt(self.context, ALIKE.title, lambda: alike(self.context.trusted, others), None)
+        if outcome is None:
+            return self
+        check = ALIKE.check(self.context.trusted, outcome)
+        return replace(
+            self, as_shown=self.as_shown.model_copy(update={"checks": [*self.as_shown.checks, check]})
+        )
 
     def judged(self) -> JudgedRun:
         """The run as the diagnosis takes it; what can't be worked out there is noted with this one alone."""
@@ -142,6 +154,7 @@ def _shown(
     sound = attempt(context, "what a sound machine would show", lambda: told(context), Told())
     return RunExamination(
         id=context.run.id,
+        circuit=context.run.circuit,
         commanded_mode=context.run.mode,
         apparent_mode=context.apparent,
         running_mode=context.running,
@@ -188,13 +201,14 @@ def _taps(circuit: Circuit) -> tuple[TapPlace, ...]:
 
 def _in_force(current: CurrentReading, context: RunContext) -> ReadingInForce:
     reading, kind = current.reading, current.reading.kind
-    number, unit = display(current.value.nominal_value, kind, context.units, context.atmosphere)
+    read = current.value / current.share
+    number, unit = display(read.nominal_value, kind, context.units, context.atmosphere)
     return ReadingInForce(
         station=reading.station,
         quantity=reading.quantity,
         value=number,
         unit=unit,
-        uncertainty=display_band(current.value, kind, context.units),
+        uncertainty=display_band(read, kind, context.units),
         method=reading.method,
         at=reading.at,
         minutes=round(current.minutes, 1) if current.minutes is not None else None,

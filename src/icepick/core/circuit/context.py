@@ -18,6 +18,7 @@ from icepick.core.circuit.learned import Learned
 from icepick.core.circuit.readings import CurrentReading, RunReadings, rests_on
 from icepick.core.document.codes import Mode
 from icepick.core.document.roles import ApparentMode, FlowMode
+from icepick.core.document.several import share
 from icepick.core.document.visit import Run, Unit
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
@@ -328,7 +329,7 @@ def run_context(
     """
     commanded = flow_mode(run.mode)
     told = build_circuit(unit, commanded) if commanded else None
-    readings = RunReadings(run, atmosphere, practice)
+    readings = RunReadings(run, atmosphere, practice, share(unit, run.circuit))
     bare = RunContext(
         unit, run, readings, practice, units, commanded, told, "unknown", told, atmosphere, commands
     )

@@ -1,33 +1,22 @@
 """The circuit: a unit and a mode give the path of the refrigerant.
 
-The pipework is one fixed chain of stations and parts between the two end ports of the reversing valve.
-The mode only decides from which end it is walked. Everything that swaps between modes (which coil
-condenses, which metering device is active, which line is hot) follows from the walk and is written nowhere
-else. Others ask the circuit by its queries; none of them walks the path by place in a list, so that a circuit
-with branches can come. [standing: physics; the-trade.md 2]
+What a unit is piped of is in ``piping``, which way refrigerant runs through it in ``flooding``. Others ask the circuit by its
+queries; none of them walks the path by place in a list. Where several heads lie in parallel, ``branch`` is the circuit
+through one of them, and answers the same queries. [standing: physics; the-trade.md 2]
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
-from typing import Literal
+from itertools import pairwise
 
-from icepick.core.document.codes import Bypass, Layout, Medium, MeterKind, Mode
+from icepick.core.circuit.flooding import Stop, flood
+from icepick.core.circuit.piping import Described, numberless, piping
+from icepick.core.document.codes import Bypass, Medium, MeterKind, Mode
 from icepick.core.document.roles import Coil, FlowMode, Part, Role, Side, State
-from icepick.core.document.stations import STATIONS, Group, Place, Station, station
+from icepick.core.document.stations import OF_A_HEAD, STATIONS, Group, Place, Station
 from icepick.core.document.visit import Unit
-
-
-@dataclass(frozen=True, slots=True)
-class Stop:
-    """One station on the path: what the mode expects there and the part that follows it downstream."""
-
-    station: str
-    role: Role
-    state: State
-    place: Place
-    through: Part
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,10 +34,12 @@ class Circuit:
 
     ``hot_port`` carries discharge gas away from the valve; ``return_port`` brings suction gas back.
     ``bypassed_meter`` is None where one metering device serves both ways, or where the idle one has no way round it.
+    ``legs`` are the steps from one station to the next, in the direction of flow.
     """
 
     mode: FlowMode
     path: tuple[Stop, ...]
+    legs: tuple[tuple[Stop, Stop], ...]
     taps: tuple[Tap, ...]
     active_meter: Side
     bypassed_meter: Side | None
@@ -58,9 +49,34 @@ class Circuit:
     return_port: str
 
     @cached_property
-    def legs(self) -> tuple[tuple[Stop, Stop], ...]:
-        """Every step from one station to the next, in the direction of flow."""
-        return tuple(zip(self.path, self.path[1:], strict=False))
+    def branches(self) -> tuple[int, ...]:
+        """The numbers of its branches; none where everything lies in one line."""
+        return tuple(sorted({stop.branch for stop in self.path if stop.branch is not None}))
+
+    def branch(self, number: int) -> Circuit:
+        """The circuit through one branch alone, with what all of them share.
+
+        Parameters
+        ----------
+        number : int
+            From 1.
+
+        Returns
+        -------
+        Circuit
+            In one line; itself where it has no branches.
+
+        Raises
+        ------
+        KeyError
+            It has branches, and none of this number.
+        """
+        if not self.branches:
+            return self
+        if number not in self.branches:
+            raise KeyError(number)
+        path = tuple(stop for stop in self.path if stop.branch in (None, number))
+        return replace(self, path=path, legs=tuple(pairwise(path)))
 
     def along(self, role: Role | None = None, state: State | None = None) -> tuple[str, ...]:
         """Stations on a side, or holding refrigerant in a state, in flow order.
@@ -94,7 +110,7 @@ class Circuit:
     @cached_property
     def boiling(self) -> tuple[str, ...]:
         """Stations between the active metering device and the evaporator."""
-        return tuple(code for code in self.along("low", "mixture") if code != self.evaporator)
+        return tuple(code for code in self.along("low", "mixture") if numberless(code) != self.evaporator)
 
     @cached_property
     def suction_gas(self) -> tuple[str, ...]:
@@ -172,10 +188,11 @@ class Circuit:
             In flow order.
         """
         found: list[Part] = []
+        opens_into = next((one.at for one in self.taps if one.tap == tap), None)
         for here, _ in self.legs:
-            if here.station == _TAPS.get(tap):
+            if here.station == opens_into:
                 return tuple(found)
-            if here.station == self.condenser:
+            if numberless(here.station) == self.condenser:
                 found = []
             if here.through in ("indoor_meter", "outdoor_meter", "drier"):
                 found.append(here.through)
@@ -190,7 +207,7 @@ class Circuit:
             for here, there in self.legs
             if here.through == "pipe"
             and here.place != there.place
-            and not {here.station, there.station} & coils
+            and not {numberless(here.station), numberless(there.station)} & coils
         )
 
     def taps_on(self, role: Role) -> tuple[str, ...]:
@@ -247,12 +264,6 @@ class Circuit:
         return next((stop for stop in self.path if stop.station == station), None)
 
 
-_TAPS = {
-    "common_suction_tap": "common_suction",
-    "vapor_service_tap": "vapor_line_outdoor",
-    "liquid_service_tap": "liquid_line_outdoor",
-    "discharge_tap": "discharge_line",
-}
 _FROM_THE_COMPRESSOR = ("discharge_tap", "common_suction_tap", "vapor_service_tap", "liquid_service_tap")
 """On either side the nearer a tap is to the compressor, the less the pressure has lost, or has yet to lose. [physics]"""
 
@@ -289,51 +300,6 @@ def has_fixed_liquid_line(unit: Unit) -> bool:
         True with two metering devices.
     """
     return unit.indoor_meter.kind != "none" and unit.outdoor_meter.kind != "none"
-
-
-@dataclass(frozen=True, slots=True)
-class _Piping:
-    """What of a unit decides how its refrigerant runs."""
-
-    layout: Layout
-    indoor_meter: MeterKind
-    outdoor_meter: MeterKind
-    drier: Literal["outdoor_unit", "line_set"] | None
-    accumulator: bool
-    active: Side
-    bypassed: Side | None
-
-
-def _chain(unit: _Piping) -> list[tuple[str, Part]]:
-    """Stations from the outdoor port to the indoor port, each with the part that comes after it.
-
-    A meter that isn't there has no stations. A packaged unit whose one meter sits between the coils has
-    no liquid line to clamp; a ductless one has the small line of its line set, whatever runs in it.
-    """
-    drier: list[tuple[str, Part]] = [("drier_outdoor_side", "drier"), ("drier_indoor_side", "pipe")]
-    outdoor_meter: list[tuple[str, Part]] = [
-        ("outdoor_meter_coil_side", "outdoor_meter"),
-        ("outdoor_meter_line_side", "pipe"),
-    ]
-    indoor_meter: list[tuple[str, Part]] = [
-        ("indoor_meter_line_side", "indoor_meter"),
-        ("indoor_meter_coil_side", "indoor_coil"),
-    ]
-    liquid_line: list[tuple[str, Part]] = [("liquid_line_outdoor", "pipe")]
-    has_liquid_line = unit.layout != "packaged" or "none" not in (unit.indoor_meter, unit.outdoor_meter)
-    return [
-        ("valve_to_outdoor", "outdoor_coil"),
-        ("outdoor_coil", "outdoor_coil"),
-        *(outdoor_meter if unit.outdoor_meter != "none" else []),
-        *(drier if unit.drier == "outdoor_unit" else []),
-        *(liquid_line if has_liquid_line else []),
-        *(drier if unit.drier == "line_set" else []),
-        *(indoor_meter if unit.indoor_meter != "none" else []),
-        ("indoor_coil", "indoor_coil"),
-        ("vapor_line_indoor", "pipe"),
-        ("vapor_line_outdoor", "pipe"),
-        ("valve_to_indoor", "reversing_valve"),
-    ]
 
 
 def meters(unit: Unit, mode: FlowMode) -> tuple[Side, Side | None]:
@@ -376,59 +342,28 @@ def build_circuit(unit: Unit, mode: FlowMode) -> Circuit:
     Circuit
         Stations in flow order from the compressor's discharge back to its inlet.
     """
-    active, bypassed = meters(unit, mode)
-    return _build(
-        _Piping(
-            unit.layout,
-            unit.indoor_meter.kind,
-            unit.outdoor_meter.kind,
-            unit.drier.place if unit.drier.fitted else None,
-            bool(unit.accumulator),
-            active,
-            bypassed,
-        ),
-        mode,
+    described = Described(
+        unit.layout,
+        unit.indoor_meter.kind,
+        unit.outdoor_meter.kind,
+        unit.drier.place if unit.drier.fitted else None,
+        bool(unit.accumulator),
+        len(unit.heads or ()),
     )
+    return _build(described, mode, *meters(unit, mode))
 
 
 @lru_cache(maxsize=256)
-def _build(unit: _Piping, mode: FlowMode) -> Circuit:
-    chain, active, bypassed = _chain(unit), unit.active, unit.bypassed
-    if mode == "heating":
-        # Walked the other way, the part after a station is the one that stood before it.
-        befores: list[Part] = ["reversing_valve", *(part for _, part in chain[:-1])]
-        chain = [(code, before) for (code, _), before in zip(chain, befores, strict=True)][::-1]
+def _build(described: Described, mode: FlowMode, active: Side, bypassed: Side | None) -> Circuit:
+    pipes = piping(described)
+    path, legs = flood(pipes, mode, active)
     coils: tuple[Coil, Coil] = ("outdoor_coil", "indoor_coil")
     condenser, evaporator = coils if mode == "cooling" else coils[::-1]
-    stops = [_stop("discharge_line", "high", "superheated_vapor", "reversing_valve")]
-    role: Role = "high"
-    state: State = "superheated_vapor"
-    for code, part in chain:
-        if code == condenser:
-            stops.append(_stop(code, role, "mixture", part))
-            state = "subcooled_liquid"
-            continue
-        if code == evaporator:
-            stops.append(_stop(code, role, "mixture", part))
-            state = "superheated_vapor"
-            continue
-        stops.append(_stop(code, role, state, part))
-        if part == f"{active}_meter":
-            role, state = "low", "mixture"
-    stops.append(
-        _stop("common_suction", "low", "superheated_vapor", "accumulator" if unit.accumulator else "pipe")
-    )
-    stops.append(_stop("compressor_inlet", "low", "superheated_vapor", "compressor"))
-    hot, back = "valve_to_outdoor", "valve_to_indoor"
-    if mode == "heating":
-        hot, back = back, hot
-    roles = {stop.station: stop.role for stop in stops}
-    taps = tuple(Tap(tap, at, roles[at]) for tap, at in _TAPS.items() if at in roles)
-    return Circuit(mode, tuple(stops), taps, active, bypassed, evaporator, condenser, hot, back)
-
-
-def _stop(code: str, role: Role, state: State, through: Part) -> Stop:
-    return Stop(code, role, state, station(code).place, through)
+    ports = ("valve_to_outdoor", "valve_to_indoor")
+    hot, back = ports if mode == "cooling" else ports[::-1]
+    roles = {stop.station: stop.role for stop in path}
+    taps = tuple(Tap(tap, at, roles[at]) for tap, at in pipes.taps)
+    return Circuit(mode, tuple(path), tuple(legs), taps, active, bypassed, evaporator, condenser, hot, back)
 
 
 USUAL_BYPASS: dict[MeterKind, Bypass] = {
@@ -461,11 +396,30 @@ def stations_of_unit(unit: Unit) -> list[str]:
 
 @lru_cache(maxsize=256)
 def _stations(circuit: Circuit, source: Medium, load: Medium) -> tuple[str, ...]:
-    here = {stop.station for stop in circuit.path}
-    here |= {tap for tap, at in _TAPS.items() if at in here}
-    return tuple(
-        entry.code for entry in STATIONS if entry.code in here or _beside_the_circuit(source, load, entry)
+    here = {numberless(stop.station) for stop in circuit.path} | {tap.tap for tap in circuit.taps}
+    found = [entry for entry in STATIONS if entry.code in here or _beside_the_circuit(source, load, entry)]
+    if not circuit.branches:
+        return tuple(entry.code for entry in found)
+    return (
+        *(entry.code for entry in found if entry.code not in OF_A_HEAD),
+        # At the outdoor unit pipe beside pipe, then room by room.
+        *(
+            f"{entry.code}:{n}"
+            for entry in found
+            for n in circuit.branches
+            if _at_a_head(entry, Place.OUTDOORS)
+        ),
+        *(
+            f"{entry.code}:{n}"
+            for n in circuit.branches
+            for entry in found
+            if _at_a_head(entry, Place.INDOORS)
+        ),
     )
+
+
+def _at_a_head(entry: Station, place: Place) -> bool:
+    return entry.code in OF_A_HEAD and entry.place is place
 
 
 def _beside_the_circuit(source: Medium, load: Medium, entry: Station) -> bool:

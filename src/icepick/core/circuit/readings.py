@@ -38,7 +38,8 @@ class CurrentReading:
     ``value`` is in SI with its uncertainty, tagged with the station so that whatever is computed from
     it still knows where it came from. ``minutes`` is how long the run had been going when it was
     taken, None where unknown. ``early`` is true where that is known to be before the run settled, for a reading that
-    has to settle at all.
+    has to settle at all. ``share`` is how much of what was read belongs to this circuit, where the unit has several;
+    the value is that.
     """
 
     reading: Reading
@@ -46,6 +47,7 @@ class CurrentReading:
     minutes: float | None
     early: bool
     earlier: int
+    share: float = 1.0
 
     @property
     def on_bare_pipe(self) -> bool:
@@ -56,6 +58,11 @@ class CurrentReading:
             and not self.reading.station.startswith("drier_")
         )
 
+
+OF_THE_WHOLE = frozenset({("indoor_airflow", "flow"), ("supply_fan", "power"), ("backup_heat", "power")})
+"""What a unit with several circuits has once: each circuit has its share of it."""
+MIXED_AIR = frozenset({"supply_air", "outdoor_air_out"})
+"""Air that leaves a coil several circuits share: it is what they make of it together."""
 
 _STEADY = frozenset({"voltage", "resistance", "relative_humidity", "wet_bulb", "flow", "fluid_factor"})
 _ENTERING = frozenset({"outdoor_air_in", "return_air", "source_water_in", "load_water_in", "ambient_sensor"})
@@ -122,10 +129,13 @@ class RunReadings:
         Local air pressure [Pa].
     practice : Practice
         Uncertainties and settling time.
+    share : float
+        How much of the unit the circuit is that the run was made on.
     """
 
-    def __init__(self, run: Run, atmosphere: float, practice: Practice) -> None:
+    def __init__(self, run: Run, atmosphere: float, practice: Practice, share: float = 1.0) -> None:
         self.run = run
+        self._share = share
         self._settling_minutes = practice.si("settling_time") / 60
         by_place = defaultdict[tuple[str, str], list[Reading]](list)
         for reading in run.readings:
@@ -146,11 +156,14 @@ class RunReadings:
         si = to_si(reading.value, reading.unit, kind, atmosphere)
         above_zero = spread_to_si(reading.value, reading.unit, kind)
         spread = uncertainty(kind, reading.method, above_zero, practice)
+        share = self._share if (reading.station, reading.quantity) in OF_THE_WHOLE else 1.0
+        if self._share < 1 and reading.station in MIXED_AIR and kind is Kind.TEMPERATURE:
+            spread = max(spread, practice.si("uncertainty_mixed_air"))
         minutes = self._minutes(reading)
         early = minutes is not None and minutes < self._settling_minutes and has_to_settle(reading, self.run)
         # A share of nothing is nothing, which no instrument is.
-        value = Variable(si, max(spread, _FINEST), tag=reading.station)
-        return CurrentReading(reading, value, minutes, early, earlier)
+        value = Variable(si * share, max(spread * share, _FINEST), tag=reading.station)
+        return CurrentReading(reading, value, minutes, early, earlier, share)
 
     def _minutes(self, reading: Reading) -> float | None:
         if reading.at is not None and self.run.started_at is not None:

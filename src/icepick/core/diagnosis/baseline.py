@@ -22,7 +22,7 @@ from icepick.core.machine.expected import COVERAGE, unknown_of
 from icepick.core.machine.sizing import UnsizedError, size
 from icepick.core.machine.unknowns import Unknown
 from icepick.core.practice import Practice
-from icepick.core.prediction.learning import learn
+from icepick.core.prediction.learning import both, learn, of_a_sibling
 from icepick.core.prediction.stack import stacked
 from icepick.core.properties.quantities import SYMBOLS, Kind, UnitSystem, spread_from_si
 
@@ -45,9 +45,13 @@ class Judged:
 
 
 def baseline(
-    unit: Unit, earlier: Sequence[Judged], practice: Practice, units: UnitSystem
+    unit: Unit,
+    earlier: Sequence[Judged],
+    practice: Practice,
+    units: UnitSystem,
+    siblings: Sequence[Judged] = (),
 ) -> tuple[Learned | None, Baseline]:
-    """What earlier visits taught of a unit.
+    """What earlier visits taught of a unit, and at this one the other circuits beside it.
 
     Parameters
     ----------
@@ -59,6 +63,8 @@ def baseline(
         How sure a verdict of "nothing wrong" must have been (``baseline_sound``).
     units : {"field", "metric"}
         Units of what comes out.
+    siblings : sequence of Judged
+        What was read at the same visit on the unit's other circuits.
 
     Returns
     -------
@@ -72,13 +78,25 @@ def baseline(
         told.append(EarlierVisit(place=place, used=not why, why=why))
         teaching += [] if why else one.runs
     runs = held(teaching)
-    if not any(run.readings for run in runs):
+    learned = learn(stacked(runs)) if any(run.readings for run in runs) else None
+    sound = [one for one in siblings if not _why_not(unit, one, practice)]
+    for one in sound:
+        learned = both(learned, of_a_sibling(learn(stacked(held(one.runs)))))
+    if learned is None:
         return None, Baseline(visits=told, learned=[], words="")
-    learned = learn(stacked(runs))
     figures = _figures(unit, learned, units)
     used = sum(one.used for one in told)
-    words = f"Learned from {used} earlier visit{'s' if used > 1 else ''} at which nothing was wrong."
-    return learned, Baseline(visits=told, learned=figures, words=words)
+    return learned, Baseline(visits=told, learned=figures, words=_words(used, len(sound)))
+
+
+def _words(visits: int, siblings: int) -> str:
+    sources = []
+    if visits:
+        sources.append(f"{visits} earlier visit{'s' if visits > 1 else ''}")
+    if siblings:
+        beside = "the circuit" if siblings == 1 else f"{siblings} circuits"
+        sources.append(f"{beside} beside it")
+    return f"Learned from {' and '.join(sources)} at which nothing was wrong."
 
 
 def _why_not(unit: Unit, one: Judged, practice: Practice) -> str:

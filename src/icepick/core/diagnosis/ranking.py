@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from icepick.core.circuit.context import RunContext
@@ -31,9 +33,12 @@ _COMPARED, _LAID = 5, 3
 """Of so many faults, the likeliest, numbers are told for and against; of so many, what their machines would show."""
 _WORTH_TELLING = 0.01
 """Of less probable ones neither."""
+_NOTHING: Mapping[Fault, float] = {}
 
 
-def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None:
+def believe(
+    runs: list[JudgedRun], complaint: Complaint | None, beside: Mapping[Fault, float] = _NOTHING
+) -> Belief | None:
     """Probabilities after all that was read; None while nothing that counts was read.
 
     Parameters
@@ -42,6 +47,8 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
         The runs, each with the checks that rest on readings which may carry a judgement.
     complaint : Complaint or None
         What the customer says; None where nobody asked.
+    beside : mapping of Fault to float
+        What sibling circuits leave of a fault, as a share of its weight (``together.shared``).
 
     Returns
     -------
@@ -75,7 +82,7 @@ def believe(runs: list[JudgedRun], complaint: Complaint | None) -> Belief | None
     if not any(term.question != "doubts" or "contradicts" in term.words for term in terms):
         return None
     # As logarithms: a thousand runs multiplied would leave nothing but zeros.
-    logs = np.log([prior(h, complaint) for h in all_of])
+    logs = np.log([prior(h, complaint) * beside.get(h.fault, 1.0) for h in all_of])
     logs = logs + np.sum([term.log_likelihood for term in terms], axis=0)
     checked = [(run.context, run.checks) for run in runs]
     cannot_lead = {fault for fault in {h.fault for h in all_of} if contradicted(fault, checked)}

@@ -471,8 +471,8 @@ def _too_early(seen: _Seen) -> Verdict | None:
     return _say("Read by infrared on bare pipe", "watch", poor[0].explain)
 
 
-_OF_READINGS = frozenset({"run.settled", "valve.drift"})
-"""Checks of how readings were taken, which leave no question about the machine open."""
+_OF_READINGS = frozenset({"run.settled", "valve.drift", "circuits.alike"})
+"""Checks of how readings were taken, or of the circuit beside it: watched, they leave no question about the machine open."""
 _DECIDES = ("valve.position", "water.extraction", "water.rejection", "standing.pressure")
 """Checks one of which must pass before a circuit is called sound as far as it was read."""
 

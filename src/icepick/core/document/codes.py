@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, FiniteFloat, StringConstraints
 from pydantic.json_schema import WithJsonSchema
 
-from icepick.core.document.stations import CIRCUIT_PATTERN, STATIONS
+from icepick.core.document.stations import CIRCUIT_PATTERN, HEAD_PATTERN, STATIONS
 
 Mode = Literal["heating", "cooling", "defrost", "off"]
 Complaint = Literal[
@@ -90,6 +90,7 @@ StationCode = Annotated[
             "anyOf": [
                 {"type": "string", "enum": [s.code for s in STATIONS]},
                 {"type": "string", "pattern": CIRCUIT_PATTERN},
+                {"type": "string", "pattern": HEAD_PATTERN},
             ]
         }
     ),
@@ -102,3 +103,4 @@ SeriesQuantity = Literal[QuantityName, "state"]
 """What a recording holds of a station: all a reading does, and whether a thing is on."""
 MarkCode = Literal[ObservationCode, "defrost_forced", "steam_seen", "back_in_heating"]
 RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
+CircuitId = Annotated[str, StringConstraints(min_length=1, max_length=20, strip_whitespace=True)]

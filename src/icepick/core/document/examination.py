@@ -66,6 +66,11 @@ Fault = Literal[
 ]
 
 
+def _absent(value: object) -> bool:
+    """A unit with one circuit is told of in the words it always was."""
+    return value is None or value == []
+
+
 class PlainQuantity(Document):
     """A number with its unit."""
 
@@ -306,10 +311,11 @@ class RunExamination(Document):
     ``levels`` are empty, ``running_mode``, ``meters`` and ``coils`` null: nothing flows. ``expected`` is what this unit,
     sound, would show at its stations in this run's conditions, ``expected_indicators`` what its indicators would be, and
     ``expected_basis`` says what that rests on, or why nothing is expected; ``departure`` is the station that departs
-    furthest from what is expected there, or null.
+    furthest from what is expected there, or null. ``circuit`` is the one it was read on, absent where the unit has one.
     """
 
     id: str
+    circuit: str | None = Field(default=None, exclude_if=_absent)
     commanded_mode: Mode
     apparent_mode: ApparentMode
     running_mode: FlowMode | None
@@ -480,6 +486,7 @@ class RankedFault(Document):
     ``settled`` says whether every rule-out is done, so that the word "replace" may be used. ``for`` and ``against`` say the
     strongest first; ``compared`` has the numbers of those that are numbers. ``apart`` says what separates the first from the
     one after it. ``foretold`` is what a machine with the fault would show in each run, by station, for the few likeliest.
+    ``circuit`` is the circuit it is in, where the unit has several; absent for a fault of what they share.
     """
 
     fault: Fault
@@ -497,6 +504,7 @@ class RankedFault(Document):
     compared: list[Compared]
     apart: str
     foretold: dict[str, dict[str, Foretold]]
+    circuit: str | None = Field(default=None, exclude_if=_absent)
 
 
 class NextReading(Document):
@@ -504,7 +512,8 @@ class NextReading(Document):
 
     ``observe`` names an observation to look for, and ``station`` is then empty. ``run`` is null where a run in that mode
     has yet to be started, and ``switch_mode`` true. ``minutes`` is what it takes. Each is weighed as if those before it had
-    been taken. Where nothing is worth its minutes there is one entry, ``stop``, and ``station`` is empty.
+    been taken. Where nothing is worth its minutes there is one entry, ``stop``, and ``station`` is empty. ``circuit`` is the
+    one to read it on, where the unit has several.
     """
 
     station: str
@@ -517,6 +526,7 @@ class NextReading(Document):
     stop: bool
     why: str
     separates: list[Fault]
+    circuit: str | None = Field(default=None, exclude_if=_absent)
 
 
 class AfterRepair(Document):
@@ -527,12 +537,31 @@ class AfterRepair(Document):
     outcome: Status
 
 
+class CircuitExamination(Document):
+    """One of several circuits by itself, as :class:`Examination` has the whole unit; ``runs`` are the ids of those read on
+    it."""
+
+    id: str
+    runs: list[str]
+    headline: str
+    verdict: str
+    outcome: Status
+    lead: Lead
+    concluded: list[Fault]
+    baseline: Baseline | None
+    board: list[BoardLine]
+    ranking: list[RankedFault]
+    next_readings: list[NextReading]
+    after_repair: AfterRepair | None
+
+
 class Examination(Document):
     """The whole of it. ``headline`` is the few words for a list; ``verdict`` is the headline and at most two sentences
     more. ``lead`` is the kind of thing it begins with, ``concluded`` the fault that leads clearly enough, those that are
     tied, or none. ``station_names`` gives the short name of each station as this unit has it. ``baseline`` is null where no
     earlier visits were given. Where runs were made after a repair, verdict and ranking are of those before it,
-    ``after_repair`` and the next readings of those after it."""
+    ``after_repair`` and the next readings of those after it. ``circuits`` has each circuit's own findings where the unit has
+    several, and is absent otherwise."""
 
     format: Literal["icepick-examination"] = "icepick-examination"
     version: Literal[1] = 1
@@ -551,6 +580,7 @@ class Examination(Document):
     next_readings: list[NextReading]
     after_repair: AfterRepair | None = None
     changed_limits: dict[str, PlainQuantity]
+    circuits: list[CircuitExamination] = Field(default=[], exclude_if=_absent)
 
 
 def examination_schema() -> dict[str, Any]:

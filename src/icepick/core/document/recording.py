@@ -10,6 +10,7 @@ from pydantic import AwareDatetime, Field, FiniteFloat, model_validator
 
 from icepick.core.document.base import Document, edges, field_error, outside_error
 from icepick.core.document.codes import (
+    CircuitId,
     MarkCode,
     Method,
     Mode,
@@ -153,12 +154,14 @@ class Mark(Document):
 
 
 class Recording(Document):
-    """Series of one spell of work, and the marks set meanwhile; ``mode`` is what was called for at its start."""
+    """Series of one spell of work, and the marks set meanwhile; ``mode`` is what was called for at its start, ``circuit``
+    the one it is of, where the unit has several."""
 
     id: RunId
     mode: Mode
     started_at: AwareDatetime
     minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
+    circuit: CircuitId | None = None
     series: list[Series] = Field(default=[], max_length=MOST_SERIES)
     marks: list[Mark] = Field(default=[], max_length=MOST_MARKS)
     notes: Text | None = None

@@ -7,7 +7,7 @@ order: the order in which a technician meets the places, and in which the screen
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
 
@@ -200,6 +200,22 @@ STATIONS: tuple[Station, ...] = (
 CIRCUIT_PATTERN = r"^(indoor|outdoor)_circuit:([1-9]\d?)$"
 """How a coil circuit is written: ``outdoor_circuit:3``; N from 1 to 99."""
 
+OF_A_HEAD = frozenset(
+    {
+        "vapor_line_outdoor",
+        "vapor_line_indoor",
+        "liquid_line_outdoor",
+        "outdoor_meter_line_side",
+        "outdoor_meter_coil_side",
+        "indoor_coil",
+        "return_air",
+        "supply_air",
+    }
+)
+"""Stations that each head of a unit with several has: written with its number, ``indoor_coil:2``."""
+MOST_HEADS = 8
+HEAD_PATTERN = rf"^({'|'.join(sorted(OF_A_HEAD))}):([1-{MOST_HEADS}])$"
+
 STATE = Allowed(Kind.STATE, 0, 1, "1")
 SWITCHED = frozenset({"compressor", "outdoor_fan", "backup_heat", "solenoid"})
 """Where a recording may hold the quantity ``state``: what is, not what is commanded. The fan turns, the heater heats,
@@ -230,6 +246,11 @@ def station(code: str) -> Station:
     """
     if code in _BY_CODE:
         return _BY_CODE[code]
+    head = re.match(HEAD_PATTERN, code)
+    if head is not None:
+        base, number = head.groups()
+        of = _BY_CODE[base]
+        return replace(of, code=code, title=f"{of.title}, head {number}", short=f"{of.short}, head {number}")
     match = re.match(CIRCUIT_PATTERN, code)
     if match is None:
         raise KeyError(code)
@@ -252,7 +273,7 @@ NUMBERED = tuple(
 
 
 def walking_order(code: str) -> int:
-    """Rank of a station in the walking order; coil circuits come last.
+    """Rank of a station in the walking order, the same for each head; coil circuits come last.
 
     Parameters
     ----------
@@ -264,4 +285,5 @@ def walking_order(code: str) -> int:
     int
         From 0.
     """
-    return _ORDER.get(code, len(_ORDER))
+    head = re.match(HEAD_PATTERN, code)
+    return _ORDER.get(head[1] if head else code, len(_ORDER))

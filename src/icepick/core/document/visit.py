@@ -37,6 +37,7 @@ from icepick.core.document.base import (
 )
 from icepick.core.document.codes import (
     Bypass,
+    CircuitId,
     Complaint,
     CompressorSpeed,
     CompressorStage,
@@ -54,7 +55,7 @@ from icepick.core.document.codes import (
     Text,
 )
 from icepick.core.document.recording import Recording
-from icepick.core.document.stations import station
+from icepick.core.document.stations import MOST_HEADS, station
 from icepick.core.properties.moist_air import SEA_LEVEL_PRESSURE, standard_pressure
 from icepick.core.properties.quantities import UNITS, Kind
 from icepick.core.properties.refrigerants import Refrigerant
@@ -65,6 +66,8 @@ MOST_ENTRIES = 10_000
 """Readings, and observations, in one run: a probe read every second for almost three hours."""
 MOST_RECORDINGS = 50
 """In one visit."""
+MOST_CIRCUITS = 8
+"""In one unit."""
 MOST_ROWS = 100
 """In a manufacturer's table."""
 
@@ -191,9 +194,25 @@ class Design(Document):
         return [(row.temperature.si, row.resistance.si) for row in self.sensor_table or ()]
 
 
+class UnitCircuit(Document):
+    """One of several refrigerant circuits of a unit: what it has of its own. Its nominal capacity is an equal share of the
+    unit's where none is given, its compressor one like the unit's."""
+
+    id: CircuitId
+    nominal_capacity: Capacity | None = None
+    compressor: Compressor | None = None
+
+
+class Head(Document):
+    """One of several indoor units on one outdoor unit."""
+
+    label: Name
+    nominal_capacity: Capacity | None = None
+
+
 class Unit(Document):
     """The equipment, described by its parts; ``accumulator`` is null where nobody knows, ``model`` and ``serial`` are as the
-    nameplate writes them."""
+    nameplate writes them. ``circuits`` and ``heads`` are there where it has several."""
 
     label: Name
     model: Name | None = None
@@ -213,11 +232,38 @@ class Unit(Document):
     backup_heat: Literal["electric", "other", "none"] | None = None
     line_set_length: Length | None = None
     design: Design | None = None
+    circuits: Annotated[list[UnitCircuit], Field(min_length=2, max_length=MOST_CIRCUITS)] | None = None
+    heads: Annotated[list[Head], Field(min_length=2, max_length=MOST_HEADS)] | None = None
 
     @model_validator(mode="after")
     def _one_meter_at_least(self) -> Self:
         if self.indoor_meter.kind == self.outdoor_meter.kind == "none":
             raise field_error("outdoor_meter/kind", "a unit needs at least one metering device.")
+        return self
+
+    @model_validator(mode="after")
+    def _circuits_differ(self) -> Self:
+        ids = [one.id for one in self.circuits or ()]
+        for place, own in enumerate(ids):
+            if own in ids[:place]:
+                raise field_error(f"circuits/{place}/id", f"two circuits share the id {own!r}.")
+        return self
+
+    @model_validator(mode="after")
+    def _heads_have_their_valves_outdoors(self) -> Self:
+        if self.heads is None:
+            return self
+        if self.circuits is not None:
+            raise field_error("heads", "a unit has several heads or several circuits, not both.")
+        if self.layout != "ductless":
+            raise field_error("heads", "only a ductless unit has several heads.")
+        if self.load != "air":
+            raise field_error("heads", "heads heat and cool air; the load must be 'air'.")
+        if self.indoor_meter.kind != "none" or self.outdoor_meter.kind != "eev":
+            raise field_error(
+                "heads",
+                "several heads have one electric valve each, in the outdoor unit: outdoor_meter 'eev'.",
+            )
         return self
 
 
@@ -261,14 +307,17 @@ class Observation(Document):
 class Run(Document):
     """One spell in one commanded mode, with its readings in the order they were taken.
 
-    ``compressor_speed`` is in percent of the rated speed. ``after_repair``: made after what was found had been mended; it
-    says how the unit was left, not what was wrong with it.
+    ``circuit`` is the one it was read on, where the unit has several; ``heads_calling`` the numbers, from 1, of the heads
+    that call, null where nobody noted them. ``compressor_speed`` is in percent of the rated speed. ``after_repair``: made
+    after what was found had been mended; it says how the unit was left, not what was wrong with it.
     """
 
     id: RunId
     mode: Mode
     minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
     started_at: AwareDatetime | None = None
+    circuit: CircuitId | None = None
+    heads_calling: Annotated[list[int], Field(max_length=MOST_HEADS)] | None = None
     compressor_stage: CompressorStage | None = None
     compressor_speed: CompressorSpeed | None = None
     after_repair: bool = False
@@ -289,6 +338,35 @@ class Visit(Document):
     unit: Unit
     runs: list[Run] = Field(max_length=MOST_RUNS)
     recordings: list[Recording] = Field(default=[], max_length=MOST_RECORDINGS)
+
+    @model_validator(mode="after")
+    def _of_one_circuit(self) -> Self:
+        ids = [one.id for one in self.unit.circuits or ()]
+        named = [(f"runs/{i}", run.circuit) for i, run in enumerate(self.runs)]
+        named += [(f"recordings/{i}", one.circuit) for i, one in enumerate(self.recordings)]
+        for where, own in named:
+            if own is None and ids:
+                listed = ", ".join(map(repr, ids))
+                raise field_error(
+                    f"{where}/circuit", f"this unit has several circuits: name one of {listed}."
+                )
+            if own is not None and own not in ids:
+                raise field_error(f"{where}/circuit", f"this unit has no circuit {own!r}.")
+        return self
+
+    @model_validator(mode="after")
+    def _heads_there_are(self) -> Self:
+        count = len(self.unit.heads or ())
+        for i, run in enumerate(self.runs):
+            calling = run.heads_calling
+            if calling is None:
+                continue
+            where = f"runs/{i}/heads_calling"
+            if not count:
+                raise field_error(where, "this unit has no heads to call.")
+            if len(set(calling)) < len(calling) or not set(calling) <= set(range(1, count + 1)):
+                raise field_error(where, f"give each head that calls once, by its number from 1 to {count}.")
+        return self
 
     @model_validator(mode="after")
     def _ids_differ(self) -> Self:

@@ -9,7 +9,8 @@ from typing import Literal
 from uncertainties import UFloat
 
 from icepick.core.circuit.context import RunContext
-from icepick.core.circuit.graph import Circuit, Stop
+from icepick.core.circuit.flooding import Stop
+from icepick.core.circuit.graph import Circuit
 from icepick.core.circuit.saturation import side
 from icepick.core.document.examination import Device, Leg, Level, Measured, Status
 from icepick.core.document.wording import device, display, display_band, display_spread, say

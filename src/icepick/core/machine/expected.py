@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
@@ -45,7 +45,8 @@ class Value:
 class Expected:
     """What a sound machine shows. Empty where nothing can be said; ``why_not`` says what stands in the way.
 
-    ``unread`` names the conditions nobody read; they were taken as usual and widen every spread.
+    ``unread`` names the conditions nobody read; they were taken as usual and widen every spread. ``slopes`` is how a standard
+    deviation of each of ``unknowns`` moves a place, ``plain`` what it would show with all of them as usual.
     """
 
     stations: Mapping[Place, Value]
@@ -54,6 +55,9 @@ class Expected:
     """Of the cycle: absolute pressure [Pa] and enthalpy [J/kg]."""
     unread: tuple[str, ...] = ()
     why_not: str = ""
+    unknowns: tuple[str, ...] = ()
+    slopes: Mapping[Place, Array] = field(default_factory=dict)
+    plain: Mapping[Place, float] = field(default_factory=dict)
 
 
 @remembered
@@ -122,7 +126,8 @@ def _predicted(asked: Asked, mode: FlowMode, around: Surroundings, learned: Lear
     of_unit = _unknown_of(asked, mode)
     nudges += [of_unknown(here, one) for one in of_unit]
     known = _NOTHING if learned is None else learned
-    spread = known.of([*names, *(called(machine, mode, one.name) for one in of_unit)])
+    asked_of = (*names, *(called(machine, mode, one.name) for one in of_unit))
+    spread = known.of(asked_of)
     cycle, places, knobs = moved(machine, mode, steady, here, nudges)
     found = shown(machine, mode, cycle, places, knobs)
     judged = figures(machine, mode, cycle, places, found)
@@ -133,6 +138,9 @@ def _predicted(asked: Asked, mode: FlowMode, around: Surroundings, learned: Lear
         {name: _value(floors.get(name, "temperature"), row, *spread) for name, row in judged.items()},
         _corners(machine, mode, cycle),
         around.unread,
+        unknowns=asked_of,
+        slopes={place: _slopes(row) for place, row in found.items()},
+        plain={place: float(row[0]) for place, row in found.items()},
     )
 
 
@@ -247,8 +255,12 @@ KNOWN_BY_A_FACTOR = ("small", "body")
 """Heat that passes through a body: more or less of it, and never the other way."""
 
 
+def _slopes(row: Array) -> Array:
+    return np.asarray((row[1:] - row[0]) / DEVIATIONS)
+
+
 def _value(kind: str, row: Array, mean: Array, covariance: Array) -> Value:
-    slopes = (row[1:] - row[0]) / DEVIATIONS
+    slopes = _slopes(row)
     value = float(row[0] + slopes @ mean)
     absolute, share = FLOORS.get(kind, OTHER_FLOOR)
     floor = max(absolute, share * abs(value))

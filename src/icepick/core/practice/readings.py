@@ -173,6 +173,32 @@ LIMITS: tuple[Limit, ...] = (
         "A temperature felt by hand or guessed.",
     ),
     Limit(
+        "uncertainty_mixed_air",
+        8,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Air that leaves a coil several circuits share is what they make of it together: it tells of one of them to "
+        "within so much, half of what a circuit does to it.",
+    ),
+    Limit(
+        "siblings_apart",
+        3,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "Two circuits of one unit show the same at the same place, within the weather they share; below this a difference is "
+        "no finding, however alike they should be.",
+    ),
+    Limit(
+        "siblings_conditions",
+        5,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "How far the entering temperatures of two circuits may lie apart for their readings to be held against each other.",
+    ),
+    Limit(
         "uncertainty_gauge",
         1,
         "psi",

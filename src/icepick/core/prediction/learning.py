@@ -12,6 +12,7 @@ from __future__ import annotations
 import numpy as np
 
 from icepick.core.circuit.learned import Learned
+from icepick.core.machine.siblings import together
 from icepick.core.prediction.stack import Stack
 from icepick.core.prediction.states import SOUND, states
 
@@ -45,3 +46,45 @@ def learn(stack: Stack) -> Learned:
         KEPT * mean,
         KEPT**2 * 0.5 * (covariance + covariance.T) + (1 - KEPT**2) * np.eye(len(shared)),
     )
+
+
+def of_a_sibling(taught: Learned) -> Learned:
+    """What one circuit of a unit teaches of another: as far as the two go together.
+
+    Parameters
+    ----------
+    taught : Learned
+        Of the one that was found sound.
+
+    Returns
+    -------
+    Learned
+        Of its sibling.
+    """
+    by = together(taught.names)
+    covariance = by[:, None] * taught.covariance * by + np.diag(1 - by**2)
+    return Learned(taught.names, by * taught.mean, covariance)
+
+
+def both(one: Learned | None, other: Learned | None) -> Learned | None:
+    """What two sources teach together, each by itself beside what is known beforehand.
+
+    Parameters
+    ----------
+    one, other : Learned or None
+        None teaches nothing.
+
+    Returns
+    -------
+    Learned or None
+        None where neither teaches anything.
+    """
+    if one is None or other is None:
+        return one or other
+    names = tuple(dict.fromkeys([*one.names, *other.names]))
+    weights, pulled = -np.eye(len(names)), np.zeros(len(names))
+    for mean, covariance in (one.of(names), other.of(names)):
+        precision = np.linalg.inv(covariance)
+        weights, pulled = weights + precision, pulled + precision @ mean
+    left = np.linalg.inv(weights)
+    return Learned(names, left @ pulled, 0.5 * (left + left.T))

@@ -1,0 +1,103 @@
+"""A visit to a unit with several circuits examined: each by itself beside its siblings, and all of them in one answer."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from icepick.core.diagnosis.belief import Belief
+from icepick.core.diagnosis.together import (
+    UNREAD,
+    OfCircuit,
+    joint_next,
+    joint_ranking,
+    joint_words,
+    worst_first,
+)
+from icepick.core.document.examination import CircuitExamination, Examination
+from icepick.core.document.several import visit_of
+from icepick.core.document.visit import Visit
+from icepick.core.examined_visit import Asked, examined
+
+
+def examined_circuits(asked: Asked) -> Examination:
+    """What is said of a unit with several circuits.
+
+    Parameters
+    ----------
+    asked : Asked
+        The visit, with runs on any of them; earlier visits likewise.
+
+    Returns
+    -------
+    Examination
+        Its runs in the visit's order, and each circuit's own findings.
+    """
+    visit = asked.visit
+    ids = [one.id for one in visit.unit.circuits or ()]
+    apart = {id: visit_of(visit, id) for id in ids}
+    found: dict[str, tuple[Examination, Belief | None]] = {}
+    for id in ids:
+        siblings = tuple(one for other, one in apart.items() if other != id and one.runs)
+        before = tuple(_of(one, id) for one in asked.earlier)
+        found[id] = examined(Asked(apart[id], asked.practice, asked.units, before, siblings))
+    circuits = [_circuit(id, *found[id], has_earlier=bool(asked.earlier)) for id in ids]
+    return _together(visit, circuits, found)
+
+
+def _of(visit: Visit, circuit: str) -> Visit:
+    """What an earlier visit tells of a circuit: nothing where the unit was described without it."""
+    known = [one.id for one in visit.unit.circuits or ()]
+    return (
+        visit_of(visit, circuit)
+        if circuit in known
+        else visit.model_copy(update={"runs": [], "recordings": []})
+    )
+
+
+def _circuit(id: str, found: Examination, belief: Belief | None, *, has_earlier: bool) -> CircuitExamination:
+    unread = not found.runs and not found.recordings
+    taught = found.baseline is not None and (has_earlier or bool(found.baseline.words))
+    return CircuitExamination(
+        id=id,
+        runs=[run.id for run in found.runs],
+        headline=UNREAD if unread else found.headline,
+        verdict=f"{UNREAD}." if unread else found.verdict,
+        outcome="needs_readings" if unread else found.outcome,
+        lead=found.lead,
+        concluded=found.concluded,
+        baseline=found.baseline if taught else None,
+        board=found.board,
+        ranking=[one.model_copy(update={"circuit": id}) for one in found.ranking],
+        next_readings=[one.model_copy(update={"circuit": id}) for one in found.next_readings],
+        after_repair=None,
+    )
+
+
+def _together(
+    visit: Visit,
+    circuits: Sequence[CircuitExamination],
+    found: dict[str, tuple[Examination, Belief | None]],
+) -> Examination:
+    ordered = worst_first(circuits)
+    runs = {run.id: run for one, _ in found.values() for run in one.runs}
+    recordings = {each.id: each for one, _ in found.values() for each in one.recordings}
+    first = found[circuits[0].id][0]
+    ranking = joint_ranking(
+        [OfCircuit(id, one.ranking, belief) for id, (one, belief) in found.items()], visit.complaint
+    )
+    return first.model_copy(
+        update={
+            "headline": joint_words([(one.id, one.headline) for one in ordered]),
+            "verdict": joint_words([(one.id, one.verdict) for one in ordered]),
+            "outcome": ordered[0].outcome,
+            "lead": ordered[0].lead,
+            "concluded": list(dict.fromkeys(fault for one in ordered for fault in one.concluded)),
+            "baseline": first.baseline if circuits[0].baseline else None,
+            "runs": [runs[run.id] for run in visit.runs],
+            "recordings": [recordings[one.id] for one in visit.recordings],
+            "board": next((one.board for one in circuits if one.board), []),
+            "ranking": ranking,
+            "next_readings": joint_next(ordered),
+            "circuits": list(circuits),
+        }
+    )
