@@ -24,6 +24,10 @@ const unitId = ref<number>(props.found.units.find((one) => one.id === props.firs
 watch(() => props.found, (found) => {
   if (unitId.value !== ANOTHER && !found.units.some((one) => one.id === unitId.value)) unitId.value = firstOf(found)
 })
+/** Of a unit with several circuits the one that is begun on. */
+const circuits = computed(() => props.found.units.find((one) => one.id === unitId.value)?.circuits ?? [])
+const circuit = ref('')
+watch(circuits, (ids) => ids.includes(circuit.value) || (circuit.value = ids[0] ?? ''), { immediate: true })
 const draft = ref<UnitDraft>(blankUnit())
 const complaint = ref<Complaint>('routine')
 const running = ref<'just' | 'long' | 'unknown'>('just')
@@ -63,7 +67,7 @@ function start(mode: (typeof MODES)[number]) {
       ? { new_unit: { site: { name: draft.value.site }, unit: toUnit(draft.value, catalogue.usualBypass) } }
       : { unit_id: unitId.value }),
     complaint: complaint.value,
-    run: { mode, ...clock },
+    run: { mode, circuit: circuit.value || null, ...clock },
   })
 }
 </script>
@@ -71,6 +75,10 @@ function start(mode: (typeof MODES)[number]) {
 <template>
   <form class="panel form" @submit.prevent="ready && start(settings.season)">
     <UnitPick id="call-unit" v-model="unitId" label="Unit" :found="found" :other="OTHER" :silent="silent" @find="(words) => emit('find', words)" />
+    <div v-if="circuits.length">
+      <label for="call-circuit">Circuit to begin with</label>
+      <BFormSelect id="call-circuit" v-model="circuit" :options="circuits" />
+    </div>
     <NewUnitFields v-if="unitId === ANOTHER" v-model="draft" :sites="found.units.map((one) => one.site)" />
     <div>
       <label for="call-complaint">What the customer says</label>

@@ -46,6 +46,10 @@ export const useVisit = defineStore('visit', () => {
   )
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
+  const circuits = computed(() => view.value?.examination.circuits ?? [])
+  const circuitId = computed(() => run.value?.circuit ?? '')
+  /** What is said: of the circuit in hand, where the unit has several. */
+  const findings = computed(() => circuits.value.find((one) => one.id === circuitId.value) ?? view.value?.examination ?? null)
   const feed = useFeed({
     view, accept,
     another: () => {
@@ -95,7 +99,7 @@ export const useVisit = defineStore('visit', () => {
 
   const cursor = useCursor({
     examined, shown,
-    wanted: () => (view.value?.examination.next_readings ?? []).filter((next) => next.run === runId.value),
+    wanted: () => (findings.value?.next_readings ?? []).filter((next) => next.run === runId.value),
   })
   const { spot, tray, goToFirstUnread } = cursor
   const entering = useEntering({ view, runId, waiting, shown, cursor })
@@ -123,7 +127,7 @@ export const useVisit = defineStore('visit', () => {
 
   async function addRun(body: FirstRun) {
     const { path } = params()
-    const { answer, sent } = await once(`${path.visit_id} ${body.mode}`, body, (run) =>
+    const { answer, sent } = await once(`${path.visit_id} ${body.mode} ${body.circuit ?? ''}`, body, (run) =>
       ask(client.POST('/api/visits/{visit_id}/runs', { params: { path }, body: run })),
     )
     // Asked for a second time, it starts when it was asked for last: a clock that runs ahead calls a run settled too soon.
@@ -208,6 +212,14 @@ export const useVisit = defineStore('visit', () => {
     goToFirstUnread()
   }
 
+  /** Turn to another circuit: to its last run in this mode, else its last one; false where it has none yet. */
+  function chooseCircuit(id: string): boolean {
+    const own = (view.value?.visit.runs ?? []).filter((one) => one.circuit === id)
+    const found = own.filter((one) => one.mode === run.value?.mode).at(-1) ?? own.at(-1)
+    if (found) chooseRun(found.id)
+    return found !== undefined
+  }
+
   watch(
     () => outbox.delivered,
     (delivery) => {
@@ -225,7 +237,7 @@ export const useVisit = defineStore('visit', () => {
   const { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
   return {
     view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, tellOutcome, waiting, pending,
-    runId, run, examined, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
+    runId, run, examined, circuits, circuitId, findings, chooseCircuit, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
     shown, history, same, said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
     spot, tray, spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray,
   }

@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import type { Site, Unit } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { FITTED, fittedWord, isFitted } from '../calls/unitDraft'
+import CircuitsField from './CircuitsField.vue'
 import QuantityField from './QuantityField.vue'
 
 type Elevation = NonNullable<Site['elevation']> | null
@@ -103,6 +104,7 @@ function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_met
       <label for="b-accumulator">Accumulator</label>
       <BFormSelect id="b-accumulator" :model-value="fittedWord(modelValue.accumulator)" :options="FITTED" @update:model-value="(v) => put({ accumulator: isFitted(v) })" />
     </div>
+    <CircuitsField :model-value="modelValue.circuits ?? null" @update:model-value="(v) => put({ circuits: v })" />
   </form>
 </template>
 

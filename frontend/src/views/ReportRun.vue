@@ -22,7 +22,7 @@ const name = (reading: RunExamination['readings'][number]) =>
 <template>
   <section>
     <h2>
-      Run {{ number }}: calling for {{ catalogue.word('mode', run.commanded_mode) }} · running in
+      Run {{ number }}<template v-if="run.circuit"> on circuit {{ run.circuit }}</template>: calling for {{ catalogue.word('mode', run.commanded_mode) }} · running in
       {{ catalogue.word('apparent_mode', run.apparent_mode) }}
     </h2>
     <p v-if="!readings.length" class="notes">No readings were taken.</p>

@@ -16,6 +16,7 @@ import KeysHelp from '../shell/KeysHelp.vue'
 import SetAside from '../shell/SetAside.vue'
 import AnotherRun from '../walk/AnotherRun.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
+import CircuitTabs from '../walk/CircuitTabs.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import StatusMark from '../shell/StatusMark.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
@@ -99,6 +100,7 @@ const KEYS = [
   ...PICTURES.map(({ key, name }) => ({ key, does: name })),
   { key: '/', does: 'jump to a station by name' },
   { key: '[ ]', does: 'the run before, the run after' },
+  { key: 'c', does: 'the next circuit, where the unit has several' },
   { key: 'u, U', does: 'take the last reading back, enter it again' },
   { key: 'm', does: 'another run: switch mode' },
   { key: 'o', does: 'what it was in the end' },
@@ -109,7 +111,7 @@ const KEYS = [
 
 async function go(next: NextReading) {
   if (next.run === null && !open()) return
-  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, started_at: new Date().toISOString() }))
+  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, circuit: next.circuit ?? null, started_at: new Date().toISOString() }))
   else if (next.run !== visit.runId) visit.chooseRun(next.run)
   visit.goTo(next)
   strip.value?.focus()
@@ -125,7 +127,7 @@ function look(next: NextReading, seen: boolean) {
 const laid = ref('')
 const stage = useTemplateRef<HTMLElement>('stage')
 const over = computed(() => {
-  const fault = visit.view?.examination.ranking.find((one) => one.fault === laid.value)
+  const fault = visit.findings?.ranking.find((one) => one.fault === laid.value)
   const places = fault?.foretold[visit.runId]
   return fault && places ? { title: fault.title, places } : null
 })
@@ -138,7 +140,7 @@ function lay(fault: string) {
 
 const flows = computed(() => visit.examined?.commanded_mode !== 'off')
 const next = computed(() => {
-  const all = visit.view?.examination.next_readings ?? []
+  const all = visit.findings?.next_readings ?? []
   // The plan's own order; what belongs to a run made before, which is not the one being read, comes after.
   const elsewhere = (n: NextReading) => n.run !== null && n.run !== visit.runId
   return [...all.filter((n) => !elsewhere(n)), ...all.filter(elsewhere)]
@@ -170,6 +172,21 @@ const addRun = (run: FirstRun) =>
     await visit.addRun(run)
     strip.value?.focus()
   })
+// The circuit that a run is begun on.
+const onCircuit = ref('')
+function chooseCircuit(id: string) {
+  if (visit.chooseCircuit(id)) return strip.value?.focus()
+  onCircuit.value = id
+  if (open()) adding.value = silentSince.value === null
+}
+function anotherRun() {
+  onCircuit.value = visit.circuitId
+  adding.value = true
+}
+function nextCircuit() {
+  const ids = visit.circuits.map((one) => one.id)
+  if (ids.length) chooseCircuit(ids[(ids.indexOf(visit.circuitId) + 1) % ids.length]!)
+}
 const router = useRouter()
 /** A run that holds nothing goes; the last of a visit, and the visit with it. */
 async function removeRun() {
@@ -181,7 +198,8 @@ useKeys({
   ...Object.fromEntries(PICTURES.map(({ key, name }) => [key, () => (picture.value = name)])),
   u: () => open() && visit.undo(),
   U: () => open() && visit.redo(),
-  m: () => open() && (adding.value = silentSince.value === null),
+  m: () => open() && silentSince.value === null && anotherRun(),
+  c: nextCircuit,
   o: () => !visit.isReader && (telling.value = true),
   '=': () => strip.value?.takeSame(),
   b: () => (looking.value = true),
@@ -203,7 +221,7 @@ useKeys({
     <h1 class="visually-hidden">Walk: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <RunBar
       class="bar" :compressor="visit.view.visit.unit.compressor.kind" :runs="visit.view.visit.runs" :examined="visit.view.examination.runs" :current="visit.runId" :silent="silentSince !== null" :busy="busy" :empty="visit.runIsEmpty" :closed="visit.closedAt !== null" :reader="visit.isReader" :may-close="session.may('close')" :outcome="visit.view.outcome"
-      @choose="visit.chooseRun" @add="addRun" @another="adding = true" @remove="once(removeRun)" @close="setClosed(true)" @reopen="asking = true" @outcome="telling = true"
+      @choose="visit.chooseRun" @add="addRun" @another="anotherRun" @remove="once(removeRun)" @close="setClosed(true)" @reopen="asking = true" @outcome="telling = true"
       @clock="(clock) => attempt(() => visit.setClock(clock))" @load="(load) => attempt(() => visit.setCompressor(load))"
     />
     <div ref="stage" class="stage panel">
@@ -249,7 +267,7 @@ useKeys({
           :shown="visit.shown" :selected="visit.spot" @press="press"
         />
         <CommandPicture
-          v-else-if="picture === 'controls' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks" :board="visit.view.examination.board"
+          v-else-if="picture === 'controls' && flows" :terminals="visit.examined.terminals" :checks="visit.examined.checks" :board="visit.findings?.board ?? []"
           :energized-in="visit.view.visit.unit.reversing_valve.energized_in" :selected="visit.spot.station" @press="press"
         />
         <DefrostPane
@@ -293,12 +311,13 @@ useKeys({
         {{ entry.refused }} <BButton v-if="entry.closed && !visit.isReader" size="sm" @click="asking = true">Add to it …</BButton>
         <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
-      <p v-if="visit.view.examination.after_repair" class="left panel"><StatusMark :status="visit.view.examination.after_repair.outcome" /> <span>After the repair: {{ visit.view.examination.after_repair.headline }}</span></p>
-      <FindingsPane class="pane" :visit="id" :headline="visit.view.examination.headline" :outcome="visit.view.examination.outcome" :verdict="visit.view.examination.verdict" :ranking="visit.view.examination.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.view.examination.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.shut !== ''" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
+      <CircuitTabs v-if="visit.circuits.length" :circuits="visit.circuits" :runs="visit.view.examination.runs" :current="visit.circuitId" :mode="visit.run.mode" @choose="chooseCircuit" />
+      <p v-if="visit.findings?.after_repair" class="left panel"><StatusMark :status="visit.findings.after_repair.outcome" /> <span>After the repair: {{ visit.findings.after_repair.headline }}</span></p>
+      <FindingsPane v-if="visit.findings" class="pane" :visit="id" :headline="visit.findings.headline" :outcome="visit.findings.outcome" :verdict="visit.findings.verdict" :ranking="visit.findings.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.findings.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.shut !== ''" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
-  <AnotherRun v-if="visit.run" v-model="adding" :now="visit.run.mode" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, started_at: new Date().toISOString() })" />
+  <AnotherRun v-if="visit.run" v-model="adding" v-model:circuit="onCircuit" :circuits="visit.circuits.map((one) => one.id)" :now="visit.run.mode" :same="onCircuit !== visit.circuitId" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, circuit: onCircuit || null, started_at: new Date().toISOString() })" />
   <OutcomeDialog v-if="visit.view" v-model="telling" :visit="id" :told="visit.view.outcome" :ranking="visit.view.examination.ranking" :silent="silentSince !== null" :busy="busy" :trouble="trouble" @tell="(outcome) => once(() => visit.tellOutcome(outcome))" />
   <ReopenVisit v-if="visit.closedAt" v-model="asking" :may="session.may('close')" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
   <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Another run: the other mode first, since that is what is wanted nearly always.
+// Another run: the other mode first, since that is what is wanted nearly always; on another circuit the same.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BModal } from 'bootstrap-vue-next/components/BModal'
@@ -8,13 +8,17 @@ import type { Mode } from '../api/types'
 import { useDialogKeys, useEarlyKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 
-const props = defineProps<{ now: Mode; repaired: boolean }>()
+const props = withDefaults(defineProps<{ now: Mode; repaired: boolean; circuits?: string[]; same?: boolean }>(), { circuits: () => [], same: false })
 const emit = defineEmits<{ add: [mode: Mode, afterRepair: boolean] }>()
 const open = defineModel<boolean>({ required: true })
+const circuit = defineModel<string>('circuit', { default: '' })
 const catalogue = useCatalogue()
 useDialogKeys(open)
 
-const opposite = computed<Mode>(() => (props.now === 'heating' ? 'cooling' : 'heating'))
+const opposite = computed<Mode>(() => {
+  if (props.same) return props.now
+  return props.now === 'heating' ? 'cooling' : 'heating'
+})
 const others = computed(() => (Object.keys(catalogue.catalogue?.words.mode ?? {}) as Mode[]).filter((mode) => mode !== opposite.value))
 
 const afterRepair = ref(false)
@@ -38,8 +42,11 @@ function gone() {
 <template>
   <BModal v-model="open" title="Another run, from now on" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
     <div class="modes">
+      <div v-if="circuits.length" class="on" role="group" aria-label="On which circuit">
+        <BButton v-for="id in circuits" :key="id" :aria-pressed="id === circuit" @click="circuit = id">circuit {{ id }}</BButton>
+      </div>
       <BFormCheckbox id="after-repair" v-model="afterRepair" class="repaired">after the repair: it says how the unit was left, not what was wrong</BFormCheckbox>
-      <BButton id="another-run" variant="primary" @click="choose(opposite)">switch mode: {{ catalogue.word('mode', opposite) }}</BButton>
+      <BButton id="another-run" variant="primary" @click="choose(opposite)">{{ same ? '' : 'switch mode: ' }}{{ catalogue.word('mode', opposite) }}</BButton>
       <BButton v-for="mode in others" :key="mode" @click="choose(mode)">{{ catalogue.word('mode', mode) }}</BButton>
     </div>
   </BModal>
@@ -48,6 +55,11 @@ function gone() {
 <style scoped>
 .modes {
   display: grid;
+  gap: 0.4rem;
+}
+.on {
+  display: flex;
+  flex-wrap: wrap;
   gap: 0.4rem;
 }
 .repaired {

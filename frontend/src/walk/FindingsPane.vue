@@ -43,12 +43,16 @@ const stop = computed(() => props.next.find((one) => one.stop))
 const STEPS = 3
 // The headline stands out; the sentences after it are for reading.
 const more = computed(() => props.verdict.slice(props.headline.length).replace(/^\.\s*/, ''))
+const turning = (next: NextReading) => {
+  const words = next.switch_mode ? `switch mode to ${catalogue.word('mode', next.mode)}: ` : ''
+  return next.run === null && next.circuit ? `circuit ${next.circuit}, ${words || `${catalogue.word('mode', next.mode)}: `}` : words
+}
 const named = (next: NextReading) =>
   next.observe ? `look: ${catalogue.word('observation', next.observe)}` : next.quantity === 'temperature' ? catalogue.short(next.station) : `${catalogue.short(next.station)} ${catalogue.word('quantity', next.quantity)}`
 const minutes = (next: NextReading) => (next.minutes < 1 ? 'a look' : `${Math.round(next.minutes)} min`)
 // The steps after the first, as they stand now: each answer makes a new plan.
 const plan = computed(() =>
-  props.next.slice(1, STEPS).map((next) => ({ next, words: `${next.switch_mode ? `switch mode to ${catalogue.word('mode', next.mode)}: ` : ''}${named(next)}`, takes: minutes(next) })),
+  props.next.slice(1, STEPS).map((next) => ({ next, words: `${turning(next)}${named(next)}`, takes: minutes(next) })),
 )
 const later = computed(() => [...new Set(props.next.slice(STEPS).map(named))].join('; '))
 const dated = (place: number) => {
@@ -86,8 +90,7 @@ const folds = computed(() => {
     </div>
     <div v-else-if="first" class="next">
       <BButton variant="primary" @click="$emit('go', first)">
-        <template v-if="first.switch_mode">switch mode to {{ catalogue.word('mode', first.mode) }}: </template>
-        <template v-else>next: </template>{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
+        {{ turning(first) || 'next: ' }}{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
       <p class="quiet">{{ first.why }} About {{ minutes(first) }}.</p>
     </div>
     <p v-if="stop" class="stop"><strong>Enough readings.</strong> {{ stop.why }}</p>

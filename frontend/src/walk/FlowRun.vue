@@ -52,7 +52,7 @@ const off = computed(() => props.run.checks.find((c) => c.code === 'metering.cir
 
 <template>
   <section class="flow" :class="{ current }">
-    <h2>run {{ number }}: calling for {{ catalogue.word('mode', run.commanded_mode) }}<template v-if="against">, running in
+    <h2>run {{ number }}<template v-if="run.circuit">, circuit {{ run.circuit }}</template>: calling for {{ catalogue.word('mode', run.commanded_mode) }}<template v-if="against">, running in
       {{ catalogue.word('apparent_mode', run.apparent_mode) }}</template> <span aria-hidden="true">→</span></h2>
     <div class="line">
       <svg :viewBox="`0 0 ${WIDTH} 124`" preserveAspectRatio="none" aria-hidden="true">

@@ -36,7 +36,7 @@ const rows = computed(() => {
         <tr>
           <th scope="col">station</th>
           <th v-for="(column, index) in columns" :key="column.run.id" scope="col">
-            run {{ index + 1 }} {{ catalogue.word('mode', column.run.commanded_mode) }}
+            run {{ index + 1 }}<template v-if="column.run.circuit">, circuit {{ column.run.circuit }}</template> {{ catalogue.word('mode', column.run.commanded_mode) }}
           </th>
         </tr>
       </thead>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Both modes of the valve side by side, after switching mode.
+// The valve in both modes side by side, after switching mode, and the valves of several circuits.
 import { computed } from 'vue'
 import type { RunExamination } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
@@ -21,12 +21,13 @@ const magnets = (run: RunExamination) => MAGNETS[run.checks.find((c) => c.code =
   <table v-if="read.length">
     <thead>
       <tr>
-        <th scope="col">calling for</th><th v-for="[name, title] in NAMES" :key="name" scope="col">{{ title }}</th><th scope="col">magnets</th>
+        <th scope="col">calling for</th><th scope="col">running in</th><th v-for="[name, title] in NAMES" :key="name" scope="col">{{ title }}</th><th scope="col">magnets</th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="run in read" :key="run.id">
-        <th scope="row">{{ catalogue.word('mode', run.commanded_mode) }}</th>
+        <th scope="row"><template v-if="run.circuit">circuit {{ run.circuit }}, </template>{{ catalogue.word('mode', run.commanded_mode) }}</th>
+        <td :class="{ other: !['unknown', run.commanded_mode].includes(run.apparent_mode) && run.commanded_mode !== 'defrost' }">{{ catalogue.word('apparent_mode', run.apparent_mode) }}</td>
         <td v-for="[name] in NAMES" :key="name" class="figure">
           <template v-if="run.indicators[name]">{{ signed(run.indicators[name]!.value) }} ± {{ signed(run.indicators[name]!.uncertainty) }} {{ catalogue.symbol(run.indicators[name]!.unit) }}</template>
           <template v-else>–</template>
@@ -47,6 +48,10 @@ td {
   padding: 0.1rem 0.9rem;
   border-bottom: 1px solid var(--hair);
   text-align: left;
+}
+.other {
+  font-weight: 700;
+  text-decoration: underline;
 }
 thead th {
   font-weight: 400;

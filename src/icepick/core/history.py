@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from math import hypot
 
-from pydantic import AwareDatetime
+from pydantic import AwareDatetime, Field
 
-from icepick.core.document.base import Document
+from icepick.core.document.base import Document, absent
 from icepick.core.document.codes import Mode
 from icepick.core.document.examination import Examination, Indicator, PlainQuantity, RunExamination
 from icepick.core.practice import DEFAULT_PRACTICE, Practice
@@ -38,6 +38,7 @@ class PastRun(Document):
     visit: int
     opened_at: AwareDatetime
     run: str
+    circuit: str | None = Field(default=None, exclude_if=absent)
     mode: Mode
     outdoors: PlainQuantity | None
     indoors: PlainQuantity | None
@@ -124,6 +125,7 @@ def _past(visit: ExaminedVisit, run: RunExamination) -> PastRun:
         visit=visit.visit,
         opened_at=visit.opened_at,
         run=run.id,
+        circuit=run.circuit,
         mode=run.commanded_mode,
         outdoors=entering("source_water_in", "outdoor_air_in"),
         indoors=entering("load_water_in", "return_air"),
@@ -142,7 +144,7 @@ def _apart(one: PastRun, other: PastRun) -> float | None:
 
 
 def _compare(now: PastRun, before: list[PastRun], most: float, units: UnitSystem) -> Comparison | None:
-    alike = [run for run in before if run.mode == now.mode]
+    alike = [run for run in before if (run.mode, run.circuit) == (now.mode, now.circuit)]
     if not alike:
         return None
     # Of runs equally near, the latest.

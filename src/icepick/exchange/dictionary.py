@@ -97,6 +97,10 @@ TABLES = (
             Column("mode", "string", "The commanded mode: heating, cooling, defrost or off.", True),
             *_CLOCKWORK,
             Column("after_repair", "boolean", "Made after what was found had been mended.", True),
+            Column("circuit", "string", "The circuit it was read on, where the unit has several."),
+            Column(
+                "heads_calling", "string", "Numbers of the heads that called; empty where nobody noted them."
+            ),
             Column("removed_at", "datetime", "When it was removed, holding nothing; empty where it stands."),
         ),
         ("visit", "run"),

@@ -68,6 +68,8 @@ def _run(run: Run, moment: str, keys: Iterator[str]) -> RunRecord:
         id=run.id,
         mode=run.mode,
         after_repair=run.after_repair,
+        circuit=run.circuit,
+        heads_calling=run.heads_calling,
         minutes_running=run.minutes_running,
         started_at=run.started_at.isoformat() if run.started_at else None,
         compressor_stage=run.compressor_stage,

@@ -37,6 +37,8 @@ def _run(run: RunRecord) -> dict[str, object]:
         "id": run.id,
         "mode": run.mode,
         "after_repair": run.after_repair,
+        "circuit": run.circuit,
+        "heads_calling": run.heads_calling,
         "minutes_running": run.minutes_running,
         "started_at": run.started_at,
         "compressor_stage": run.compressor_stage,

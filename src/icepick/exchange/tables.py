@@ -56,7 +56,8 @@ def visit_rows(record: VisitRecord) -> Iterator[tuple[str, Row]]:
         head = (record.id, run.id)
         clockwork = (run.minutes_running, run.started_at, run.compressor_stage, run.compressor_speed)
         removed = run.removed.recorded_at if run.removed else None
-        yield "runs", (*head, run.mode, *clockwork, run.after_repair, removed)
+        calling = None if run.heads_calling is None else " ".join(map(str, run.heads_calling))
+        yield "runs", (*head, run.mode, *clockwork, run.after_repair, run.circuit, calling, removed)
         for reading in run.readings:
             yield (
                 "readings",

@@ -23,7 +23,8 @@ def before_and_after(matter: Matter, width: float) -> Iterator[Flowable]:
         one, other = (matter.examination.runs[place] for place in (before, after))
         rows = [*_figures(one, other), *_readings(matter, one, other)]
         if rows:
-            yield from section(f"Before and after the repair: {MODES[one.commanded_mode]}")
+            on = f", circuit {one.circuit}" if one.circuit else ""
+            yield from section(f"Before and after the repair: {MODES[one.commanded_mode]}{on}")
             yield table(
                 ["", f" Run {before + 1}, before", f" Run {after + 1}, after", " Change"],
                 rows,
@@ -33,10 +34,10 @@ def before_and_after(matter: Matter, width: float) -> Iterator[Flowable]:
 
 
 def _pairs(matter: Matter) -> Iterator[_Pair]:
-    of_mode: dict[str, dict[bool, int]] = {}
+    of_mode: dict[tuple[str, str | None], dict[bool, int]] = {}
     for place, run in enumerate(matter.visit.runs):
         if run.readings:
-            of_mode.setdefault(run.mode, {})[run.after_repair] = place
+            of_mode.setdefault((run.mode, run.circuit), {})[run.after_repair] = place
     for found in of_mode.values():
         if len(found) == 2:
             yield found[False], found[True]

@@ -43,7 +43,8 @@ def run_part(matter: Matter, place: int, width: float) -> Iterator[Flowable]:
     """What there is to say of a run."""
     run, written = matter.examination.runs[place], matter.visit.runs[place]
     numbers = numbers_of(run)
-    heading = f"Run {place + 1}: calling for {MODES[run.commanded_mode]}"
+    on = f" on circuit {run.circuit}" if run.circuit else ""
+    heading = f"Run {place + 1}{on}: calling for {MODES[run.commanded_mode]}"
     if written.after_repair:
         heading += ", after the repair"
     pictured = run.path and any(one.quantity == "temperature" for one in run.readings)

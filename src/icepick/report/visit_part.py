@@ -8,6 +8,7 @@ from reportlab.platypus import Flowable
 
 from icepick.core.document.examination import RankedFault
 from icepick.core.document.visit import Unit
+from icepick.core.document.wording import listing
 from icepick.core.document.words import (
     CERTAINTIES,
     COMPLAINTS,
@@ -76,6 +77,8 @@ def _built(unit: Unit) -> Iterator[str]:
     meters = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
     yield ", ".join(f"{side} {METERS[one.kind]}" for side, one in meters.items() if one.kind != "none")
     yield f"compressor {COMPRESSORS[unit.compressor.kind]}"
+    if unit.circuits:
+        yield f"circuits {listing([one.id for one in unit.circuits])}"
     yield f"reversing valve energized in {unit.reversing_valve.energized_in}"
     if unit.defrost is not None:
         yield f"defrost {DEFROSTS[unit.defrost.method]}"
@@ -141,7 +144,8 @@ def _next(matter: Matter) -> Iterator[Flowable]:
         else:
             place = matter.examination.station_names.get(one.station, one.station)
             what = place if one.quantity == "temperature" else f"{place}, {QUANTITIES[one.quantity]}"
-        lines.append(named(f"{what} (in {one.mode}).", one.why, SMALL))
+        on = f", circuit {one.circuit}" if one.circuit else ""
+        lines.append(named(f"{what} (in {one.mode}{on}).", one.why, SMALL))
     if lines:
         yield from section("What would decide next", *lines)
     for words in matter.set_aside:

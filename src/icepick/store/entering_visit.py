@@ -104,6 +104,8 @@ class VisitEntering(Writer):
                 key=run.id,
                 mode=run.mode,
                 after_repair=int(run.after_repair),
+                circuit=run.circuit,
+                heads_calling=None if run.heads_calling is None else as_text(run.heads_calling),
                 minutes_running=run.minutes_running,
                 started_at=run.started_at,
                 compressor_stage=run.compressor_stage,

@@ -147,6 +147,8 @@ class _Leaving:
                 "id": run["key"],
                 "mode": run["mode"],
                 "after_repair": bool(run["after_repair"]),
+                "circuit": run["circuit"],
+                "heads_calling": json.loads(run["heads_calling"] or "null"),
                 **{name: run[name] for name in _CLOCKWORK},
                 "added": self._by("run", run["id"]),
                 "changes": [

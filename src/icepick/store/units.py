@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from dataclasses import dataclass
 
@@ -48,10 +49,11 @@ def add_unit(connection: sqlite3.Connection, site: Site, unit: Unit) -> StoredUn
     return found
 
 
-def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revision: int) -> None:
+def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revision: int) -> int | None:
     """Describe a unit anew, as it stood at ``revision``; earlier descriptions are kept.
 
-    The unit's latest visit follows the new description while it is open; closed visits keep the one they were made on.
+    The unit's latest visit follows the new description while it is open, and its number is given; closed visits keep the one
+    they were made on.
 
     Raises
     ------
@@ -77,6 +79,8 @@ def revise_unit(connection: sqlite3.Connection, unit_id: int, unit: Unit, revisi
         connection.execute(
             "UPDATE visits SET unit_revision_id = ? WHERE id = ?", (cursor.lastrowid, at_work["id"])
         )
+        return int(at_work["id"])
+    return None
 
 
 def _site_id(connection: sqlite3.Connection, site: Site) -> int:
@@ -119,6 +123,7 @@ class UnitLine:
     id: int
     site: str
     label: str
+    circuits: tuple[str, ...] = ()
 
 
 def find_units(
@@ -136,8 +141,9 @@ def find_units(
     each = [f"%{word.translate(_LITERAL)}%" for word in words.split()]
     told = " AND ".join(["said LIKE ? ESCAPE '!'"] * len(each)) or "TRUE"
     rows = connection.execute(
-        f"""SELECT id, site, label FROM (
+        f"""SELECT id, site, label, circuits FROM (
               SELECT units.id, sites.name AS site, coalesce(described.document ->> '$.label', '') AS label,
+                     described.document ->> '$.circuits' AS circuits,
                      printf('%s %s %s %s %s', sites.name, described.document ->> '$.label', described.document ->> '$.model',
                                described.document ->> '$.serial', described.document ->> '$.refrigerant') AS said
               FROM units JOIN sites ON sites.id = units.site_id
@@ -146,7 +152,12 @@ def find_units(
             WHERE {told} OR id = ? ORDER BY id IS NOT ?, site, id""",
         (*each, first, first),
     ).fetchall()
-    return len(rows), [UnitLine(*row) for row in rows[:most]]
+    return len(rows), [_line(row) for row in rows[:most]]
+
+
+def _line(row: sqlite3.Row) -> UnitLine:
+    circuits = json.loads(row["circuits"] or "[]")
+    return UnitLine(row["id"], row["site"], row["label"], tuple(one["id"] for one in circuits))
 
 
 _LITERAL = str.maketrans({"%": "!%", "_": "!_", "!": "!!"})

@@ -6,6 +6,7 @@ import json
 import logging
 import sqlite3
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
@@ -87,14 +88,16 @@ def add_run(
     minutes_running: float | None = None,
     started_at: datetime | None = None,
     after_repair: bool = False,
+    circuit: str | None = None,
+    heads_calling: Sequence[int] | None = None,
 ) -> AddedRun:
     """Add a run; without a key it is numbered ``run-1``, ``run-2`` …"""
     if key is None:
         (count,) = connection.execute("SELECT count(*) FROM runs WHERE visit_id = ?", (visit_id,)).fetchone()
         key = f"run-{count + 1}"
     cursor = connection.execute(
-        """INSERT INTO runs (visit_id, key, mode, minutes_running, started_at, after_repair)
-           VALUES (?, ?, ?, ?, ?, ?)""",
+        """INSERT INTO runs (visit_id, key, mode, minutes_running, started_at, after_repair, circuit, heads_calling)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
         (
             visit_id,
             key,
@@ -102,10 +105,28 @@ def add_run(
             minutes_running,
             started_at.isoformat() if started_at else None,
             int(after_repair),
+            circuit,
+            json.dumps(list(heads_calling)) if heads_calling is not None else None,
         ),
     )
     assert cursor.lastrowid is not None
     return AddedRun(cursor.lastrowid, key)
+
+
+@dataclass(frozen=True, slots=True)
+class ReadOn:
+    """On which circuit a run was read, and which heads called in it."""
+
+    circuit: str | None
+    heads_calling: list[int] | None
+
+
+def runs_read_on(connection: sqlite3.Connection, visit_id: int) -> list[ReadOn]:
+    """Where each run of a visit was read, removed ones left out."""
+    rows = connection.execute(
+        "SELECT circuit, heads_calling FROM standing_runs WHERE visit_id = ? ORDER BY id", (visit_id,)
+    )
+    return [ReadOn(row["circuit"], json.loads(row["heads_calling"] or "null")) for row in rows]
 
 
 def find_run(connection: sqlite3.Connection, visit_id: int, key: str) -> int:
@@ -163,6 +184,8 @@ def _add_whole_run(connection: sqlite3.Connection, visit_id: int, run: Run) -> N
         minutes_running=run.minutes_running,
         started_at=run.started_at,
         after_repair=run.after_repair,
+        circuit=run.circuit,
+        heads_calling=run.heads_calling,
     ).row
     set_compressor(connection, run_id, run.compressor_stage, run.compressor_speed)
     if run.notes is not None:
@@ -275,6 +298,8 @@ def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...])
                 "id": row["key"],
                 **{name: row[name] for name in _OF_A_RUN},
                 "after_repair": bool(row["after_repair"]),
+                "circuit": row["circuit"],
+                "heads_calling": json.loads(row["heads_calling"] or "null"),
                 "readings": readings[row["id"]],
                 "observations": observations[row["id"]],
             }

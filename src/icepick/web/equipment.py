@@ -17,6 +17,7 @@ from icepick.core.properties.quantities import UnitSystem
 from icepick.store.database import writing
 from icepick.store.receipts import once
 from icepick.store.units import StoredUnit, add_unit, all_units, find_unit, find_units, revise_unit
+from icepick.store.visits import runs_read_on
 from icepick.web.connection import connection, records_tag
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
 from icepick.web.problems import in_words, problem
@@ -78,11 +79,12 @@ class UnitsAsked(Document):
 
 
 class UnitLine(BaseModel):
-    """A unit in a line."""
+    """A unit in a line; ``circuits`` are the ids of those it has, empty where it has one."""
 
     id: int
     site: str
     label: str
+    circuits: list[str]
 
 
 class UnitsFound(BaseModel):
@@ -101,7 +103,11 @@ def find_in_book(asked: UnitsAsked) -> UnitsFound:
     """Units of the book to choose from, by site."""
     count, lines = find_units(connection(), asked.words or "", asked.first, MOST_FOUND)
     return UnitsFound(
-        units=[UnitLine(id=line.id, site=line.site, label=line.label) for line in lines], found=count
+        units=[
+            UnitLine(id=line.id, site=line.site, label=line.label, circuits=list(line.circuits))
+            for line in lines
+        ],
+        found=count,
     )
 
 
@@ -119,8 +125,21 @@ def describe_anew(unit_id: int, body: Unit, revision: int) -> UnitView:
     """Describe a unit anew; its latest visit follows."""
     with writing(connection()) as db:
         _known(unit_id)
-        revise_unit(db, unit_id, body, revision)
+        at_work = revise_unit(db, unit_id, body, revision)
+        if at_work is not None:
+            _refuse_what_was_read(at_work, body)
         return _known(unit_id)
+
+
+def _refuse_what_was_read(visit_id: int, unit: Unit) -> None:
+    """The open visit follows the description: no run of it may be left without its circuit, or its heads."""
+    for run in runs_read_on(connection(), visit_id):
+        if unit.refusal_of_circuit(run.circuit) or unit.refusal_of_heads(run.heads_calling):
+            raise problem(
+                409,
+                "The open visit to this unit has runs that the circuits or heads described here don't have. Close that visit "
+                "first, or describe them as they were.",
+            )
 
 
 def _known(unit_id: int) -> UnitView:
@@ -151,6 +170,7 @@ def chart(body: ChartAsked, units: UnitSystem) -> WeatherChart:
 
 @api.endpoint("post", "/units/preview", accepts=Unit, gives=Examination, needs="read", computes=True)
 def preview(body: Unit) -> Examination:
-    """The circuit of a unit in cooling and in heating, and advice, before anything is kept."""
-    runs = [Run(id=mode, mode=mode) for mode in ("cooling", "heating")]
+    """The circuit of a unit in cooling and in heating, and advice, before anything is kept: of several circuits the first."""
+    first = body.circuits[0].id if body.circuits else None
+    runs = [Run(id=mode, mode=mode, circuit=first) for mode in ("cooling", "heating")]
     return examine(Visit(format="icepick-visit", version=1, site=Site(name="preview"), unit=body, runs=runs))

@@ -7,16 +7,18 @@ from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, Field, FiniteFloat
 
-from icepick.core.document.base import Document
+from icepick.core.document.base import Document, InvalidDocumentError, Problem
 from icepick.core.document.codes import (
+    CircuitId,
     Complaint,
     CompressorSpeed,
     CompressorStage,
+    HeadsCalling,
     Mode,
     RunId,
     Text,
 )
-from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Visit
+from icepick.core.document.visit import MOST_ENTRIES, MOST_RUNS, Observation, Reading, Unit, Visit
 from icepick.core.history import ExaminedVisit, History, history
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import photos, recordings
@@ -57,10 +59,13 @@ class Clock(Document):
 
 
 class FirstRun(Clock):
-    """``after_repair``: what was found has been mended, and this is how it was left."""
+    """``after_repair``: what was found has been mended, and this is how it was left. ``circuit`` and ``heads_calling`` are
+    for a unit that has several."""
 
     mode: Mode
     after_repair: bool = False
+    circuit: CircuitId | None = None
+    heads_calling: HeadsCalling | None = None
 
 
 class NewRun(FirstRun):
@@ -200,6 +205,7 @@ def _open(body: NewVisit) -> int:
         if known is None:
             raise problem(404, f"There is no unit {body.unit_id}.")
         unit = known
+    _refuse_elsewhere(unit.unit, body.run, "/run")
     visit_id = store.open_visit(db, unit, body.complaint)
     _add_run(visit_id, body.run)
     return visit_id
@@ -213,7 +219,20 @@ def _add_run(visit_id: int, run: FirstRun) -> str:
         minutes_running=run.minutes_running,
         started_at=run.started_at,
         after_repair=run.after_repair,
+        circuit=run.circuit,
+        heads_calling=run.heads_calling,
     ).key
+
+
+def _refuse_elsewhere(unit: Unit, run: FirstRun, where: str = "") -> None:
+    """On a circuit or with heads that the unit does not have no run is begun."""
+    wrong = {
+        "circuit": unit.refusal_of_circuit(run.circuit),
+        "heads_calling": unit.refusal_of_heads(run.heads_calling),
+    }
+    problems = [Problem(f"{where}/{name}", words) for name, words in wrong.items() if words]
+    if problems:
+        raise InvalidDocumentError(problems)
 
 
 @api.endpoint("get", "/visits/<int:visit_id>", gives=VisitView, in_units=True, tag=revision, computes=True)
@@ -266,6 +285,7 @@ def _one_more(found: store.StoredVisit, run: FirstRun) -> str:
     refuse_closed(connection(), found.id)
     if len(found.document.runs) >= MOST_RUNS:
         raise problem(409, f"A visit holds {MOST_RUNS:,} runs at most; start another call.")
+    _refuse_elsewhere(found.document.unit, run)
     return _add_run(found.id, run)
 
 

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from icepick.core.checks import (
+    alike,
     board,
     command,
     compressor,
@@ -55,6 +56,7 @@ CHECKS: tuple[CheckRule, ...] = (
     water.EXTRACTION,
     water.REJECTION,
     standing.STANDING,
+    alike.ALIKE,
 )
 """Every check, in the order in which a technician works and the screen shows them."""
 

@@ -107,8 +107,10 @@ def joint_ranking(circuits: Sequence[OfCircuit], complaint: Complaint | None) ->
     for (circuit, fault), weight in weights.items():
         of = circuit or max(after, key=lambda id: after[id].get(fault, 0.0))
         if (of, fault) in entries:
-            changes = {"probability": round(weight / whole, 6), "circuit": circuit}
-            found.append(entries[of, fault].model_copy(update=changes))
+            entry = entries[of, fault]
+            title = entry.title if circuit is None else f"{entry.title}, circuit {circuit}"
+            changes = {"probability": round(weight / whole, 6), "circuit": circuit, "title": title}
+            found.append(entry.model_copy(update=changes))
     order = {one.id: place for place, one in enumerate(read)}
     return sorted(
         found,

@@ -27,6 +27,22 @@ class Document(BaseModel):
     )
 
 
+def absent(value: object) -> bool:
+    """Whether a field is left out of what is written: one that a unit with one circuit has no use for.
+
+    Parameters
+    ----------
+    value : object
+        Of the field.
+
+    Returns
+    -------
+    bool
+        True for nothing, and for an empty list.
+    """
+    return value is None or value == []
+
+
 @dataclass(frozen=True, slots=True)
 class Problem:
     """One thing wrong with a document: a JSON pointer (RFC 6901) and a sentence."""

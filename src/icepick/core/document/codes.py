@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, FiniteFloat, StringConstraints
 from pydantic.json_schema import WithJsonSchema
 
-from icepick.core.document.stations import CIRCUIT_PATTERN, HEAD_PATTERN, STATIONS
+from icepick.core.document.stations import CIRCUIT_PATTERN, HEAD_PATTERN, MOST_HEADS, STATIONS
 
 Mode = Literal["heating", "cooling", "defrost", "off"]
 Complaint = Literal[
@@ -104,3 +104,5 @@ SeriesQuantity = Literal[QuantityName, "state"]
 MarkCode = Literal[ObservationCode, "defrost_forced", "steam_seen", "back_in_heating"]
 RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
 CircuitId = Annotated[str, StringConstraints(min_length=1, max_length=20, strip_whitespace=True)]
+HeadsCalling = Annotated[list[Annotated[int, Field(ge=1, le=MOST_HEADS)]], Field(max_length=MOST_HEADS)]
+"""Numbers of heads, from 1."""

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import AwareDatetime, Field
 
-from icepick.core.document.base import Document
+from icepick.core.document.base import Document, absent
 from icepick.core.document.codes import Method, Mode, ObservationCode, QuantityName
 from icepick.core.document.roles import ApparentMode, Coil, FlowMode, Part, Role, Side, State
 from icepick.core.document.stations import Place
@@ -64,11 +64,6 @@ Fault = Literal[
     "defrost_too_often",
     "reading_suspect",
 ]
-
-
-def _absent(value: object) -> bool:
-    """A unit with one circuit is told of in the words it always was."""
-    return value is None or value == []
 
 
 class PlainQuantity(Document):
@@ -315,7 +310,7 @@ class RunExamination(Document):
     """
 
     id: str
-    circuit: str | None = Field(default=None, exclude_if=_absent)
+    circuit: str | None = Field(default=None, exclude_if=absent)
     commanded_mode: Mode
     apparent_mode: ApparentMode
     running_mode: FlowMode | None
@@ -504,7 +499,7 @@ class RankedFault(Document):
     compared: list[Compared]
     apart: str
     foretold: dict[str, dict[str, Foretold]]
-    circuit: str | None = Field(default=None, exclude_if=_absent)
+    circuit: str | None = Field(default=None, exclude_if=absent)
 
 
 class NextReading(Document):
@@ -526,7 +521,7 @@ class NextReading(Document):
     stop: bool
     why: str
     separates: list[Fault]
-    circuit: str | None = Field(default=None, exclude_if=_absent)
+    circuit: str | None = Field(default=None, exclude_if=absent)
 
 
 class AfterRepair(Document):
@@ -580,7 +575,7 @@ class Examination(Document):
     next_readings: list[NextReading]
     after_repair: AfterRepair | None = None
     changed_limits: dict[str, PlainQuantity]
-    circuits: list[CircuitExamination] = Field(default=[], exclude_if=_absent)
+    circuits: list[CircuitExamination] = Field(default=[], exclude_if=absent)
 
 
 def examination_schema() -> dict[str, Any]:

@@ -31,11 +31,13 @@ class Said(Document):
     @classmethod
     def of(cls, examination: Examination) -> Said:
         """What an examination says."""
+        shares: dict[Fault, float] = {}
+        for one in examination.ranking:
+            # In whichever of its circuits.
+            shares[one.fault] = shares.get(one.fault, 0.0) + one.probability
         return cls(
             headline=examination.headline,
-            ranking=[
-                SaidOfFault(fault=one.fault, probability=one.probability) for one in examination.ranking
-            ],
+            ranking=[SaidOfFault(fault=fault, probability=share) for fault, share in shares.items()],
         )
 
 

@@ -13,8 +13,8 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, FiniteFloat, JsonValue, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from icepick.core.document.base import Document, field_error
-from icepick.core.document.codes import Mode, RunId
+from icepick.core.document.base import Document, absent, field_error
+from icepick.core.document.codes import CircuitId, HeadsCalling, Mode, RunId
 from icepick.core.document.photo import Digest
 from icepick.core.document.recording import MOST_MARKS
 from icepick.core.document.visit import MOST_ENTRIES, MOST_RECORDINGS, MOST_RUNS
@@ -109,6 +109,8 @@ class RunRecord(Clockwork):
     id: RunId
     mode: Mode
     after_repair: bool
+    circuit: CircuitId | None = Field(default=None, exclude_if=absent)
+    heads_calling: HeadsCalling | None = Field(default=None, exclude_if=absent)
     added: Signed | None
     changes: list[ClockworkRecord] = Field(max_length=MOST_PRESSES)
     removed: Signed | None

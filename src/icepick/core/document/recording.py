@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AwareDatetime, Field, FiniteFloat, model_validator
 
-from icepick.core.document.base import Document, edges, field_error, outside_error
+from icepick.core.document.base import Document, absent, edges, field_error, outside_error
 from icepick.core.document.codes import (
     CircuitId,
     MarkCode,
@@ -155,13 +155,13 @@ class Mark(Document):
 
 class Recording(Document):
     """Series of one spell of work, and the marks set meanwhile; ``mode`` is what was called for at its start, ``circuit``
-    the one it is of, where the unit has several."""
+    the one it is of, where the unit has several; of none where nobody said."""
 
     id: RunId
     mode: Mode
     started_at: AwareDatetime
     minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
-    circuit: CircuitId | None = None
+    circuit: CircuitId | None = Field(default=None, exclude_if=absent)
     series: list[Series] = Field(default=[], max_length=MOST_SERIES)
     marks: list[Mark] = Field(default=[], max_length=MOST_MARKS)
     notes: Text | None = None

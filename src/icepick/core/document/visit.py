@@ -31,6 +31,7 @@ from icepick.core.document.base import (
     TemperatureStep,
     Time,
     WaterFlow,
+    absent,
     check_range,
     field_error,
     parse,
@@ -41,6 +42,7 @@ from icepick.core.document.codes import (
     Complaint,
     CompressorSpeed,
     CompressorStage,
+    HeadsCalling,
     Layout,
     Medium,
     MeterKind,
@@ -232,14 +234,57 @@ class Unit(Document):
     backup_heat: Literal["electric", "other", "none"] | None = None
     line_set_length: Length | None = None
     design: Design | None = None
-    circuits: Annotated[list[UnitCircuit], Field(min_length=2, max_length=MOST_CIRCUITS)] | None = None
-    heads: Annotated[list[Head], Field(min_length=2, max_length=MOST_HEADS)] | None = None
+    circuits: Annotated[list[UnitCircuit], Field(min_length=2, max_length=MOST_CIRCUITS)] | None = Field(
+        default=None, exclude_if=absent
+    )
+    heads: Annotated[list[Head], Field(min_length=2, max_length=MOST_HEADS)] | None = Field(
+        default=None, exclude_if=absent
+    )
 
     @model_validator(mode="after")
     def _one_meter_at_least(self) -> Self:
         if self.indoor_meter.kind == self.outdoor_meter.kind == "none":
             raise field_error("outdoor_meter/kind", "a unit needs at least one metering device.")
         return self
+
+    def refusal_of_circuit(self, circuit: str | None) -> str:
+        """Why nothing can have been read on a circuit of this id, in a sentence; empty where it can.
+
+        Parameters
+        ----------
+        circuit : str or None
+            None where none was named.
+
+        Returns
+        -------
+        str
+            A sentence.
+        """
+        ids = [one.id for one in self.circuits or ()]
+        if circuit is None and ids:
+            return f"this unit has several circuits: name one of {', '.join(map(repr, ids))}."
+        return "" if circuit is None or circuit in ids else f"this unit has no circuit {circuit!r}."
+
+    def refusal_of_heads(self, calling: Sequence[int] | None) -> str:
+        """Why these heads can't be those that call, in a sentence; empty where they can.
+
+        Parameters
+        ----------
+        calling : sequence of int or None
+            Their numbers, from 1; None where nobody noted them.
+
+        Returns
+        -------
+        str
+            A sentence.
+        """
+        count = len(self.heads or ())
+        if calling is None:
+            return ""
+        if not count:
+            return "this unit has no heads to call."
+        known = len(set(calling)) == len(calling) and set(calling) <= set(range(1, count + 1))
+        return "" if known else f"give each head that calls once, by its number from 1 to {count}."
 
     @model_validator(mode="after")
     def _circuits_differ(self) -> Self:
@@ -316,8 +361,8 @@ class Run(Document):
     mode: Mode
     minutes_running: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)] | None = None
     started_at: AwareDatetime | None = None
-    circuit: CircuitId | None = None
-    heads_calling: Annotated[list[int], Field(max_length=MOST_HEADS)] | None = None
+    circuit: CircuitId | None = Field(default=None, exclude_if=absent)
+    heads_calling: HeadsCalling | None = Field(default=None, exclude_if=absent)
     compressor_stage: CompressorStage | None = None
     compressor_speed: CompressorSpeed | None = None
     after_repair: bool = False
@@ -341,31 +386,18 @@ class Visit(Document):
 
     @model_validator(mode="after")
     def _of_one_circuit(self) -> Self:
-        ids = [one.id for one in self.unit.circuits or ()]
         named = [(f"runs/{i}", run.circuit) for i, run in enumerate(self.runs)]
-        named += [(f"recordings/{i}", one.circuit) for i, one in enumerate(self.recordings)]
+        named += [(f"recordings/{i}", one.circuit) for i, one in enumerate(self.recordings) if one.circuit]
         for where, own in named:
-            if own is None and ids:
-                listed = ", ".join(map(repr, ids))
-                raise field_error(
-                    f"{where}/circuit", f"this unit has several circuits: name one of {listed}."
-                )
-            if own is not None and own not in ids:
-                raise field_error(f"{where}/circuit", f"this unit has no circuit {own!r}.")
+            if wrong := self.unit.refusal_of_circuit(own):
+                raise field_error(f"{where}/circuit", wrong)
         return self
 
     @model_validator(mode="after")
     def _heads_there_are(self) -> Self:
-        count = len(self.unit.heads or ())
         for i, run in enumerate(self.runs):
-            calling = run.heads_calling
-            if calling is None:
-                continue
-            where = f"runs/{i}/heads_calling"
-            if not count:
-                raise field_error(where, "this unit has no heads to call.")
-            if len(set(calling)) < len(calling) or not set(calling) <= set(range(1, count + 1)):
-                raise field_error(where, f"give each head that calls once, by its number from 1 to {count}.")
+            if wrong := self.unit.refusal_of_heads(run.heads_calling):
+                raise field_error(f"runs/{i}/heads_calling", wrong)
         return self
 
     @model_validator(mode="after")
