@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 from icepick.core.document import visit as v
 from icepick.core.document.base import Quantity
-from icepick.core.document.stations import NUMBERED, STATIONS, Allowed
+from icepick.core.document.stations import MOST_HEADS, NUMBERED, OF_A_HEAD, STATIONS, Allowed
 from icepick.core.practice import LIMITS, Practice
 from icepick.core.properties.quantities import UNITS, from_si, to_si
 from icepick.core.properties.refrigerants import REFRIGERANTS
@@ -29,6 +29,12 @@ SPOTS = [
     (entry.code.replace("N", str(number)), quantity, allowed)
     for entry in (*STATIONS, *NUMBERED)
     for number in ((1, 2, 99) if entry.code.endswith("N") else (0,))
+    for quantity, allowed in entry.quantities.items()
+] + [
+    (f"{entry.code}:{number}", quantity, allowed)
+    for entry in STATIONS
+    if entry.code in OF_A_HEAD
+    for number in (1, 2, MOST_HEADS)
     for quantity, allowed in entry.quantities.items()
 ]
 
@@ -92,7 +98,26 @@ def _field(annotation: Any) -> st.SearchStrategy[Any]:
     return st.just("unit")
 
 
-units = _field(v.Unit)
+@st.composite
+def drawn_units(draw: st.DrawFn) -> dict[str, Any]:
+    """One in three has several circuits or heads; heads only where there can be some."""
+    unit = draw(_field(v.Unit))
+    several = draw(st.sampled_from([None, None, None, "circuits", "heads"]))
+    for what in {"circuits", "heads"} - {several}:
+        unit[what] = None
+    if several is not None:
+        drawn = draw(
+            st.lists(_field({"circuits": v.UnitCircuit, "heads": v.Head}[several]), min_size=2, max_size=4)
+        )
+        key = {"circuits": "id", "heads": "label"}[several]
+        unit[several] = [{**one, key: str(n)} for n, one in enumerate(drawn)]
+    if several == "heads":
+        eev, none = {"kind": "eev", "bypass": "none"}, {"kind": "none", "bypass": "none"}
+        unit |= {"layout": "ductless", "load": "air", "indoor_meter": none, "outdoor_meter": eev}
+    return unit
+
+
+units = drawn_units()
 RUN_IDS = ("a", "b", "c")
 
 
@@ -123,13 +148,21 @@ def runs(draw: st.DrawFn, name: str) -> dict[str, Any]:
 @st.composite
 def drawn_visits(draw: st.DrawFn) -> dict[str, Any]:
     """Everything drawn: most contradict themselves many times over."""
+    unit = draw(units)
+    every = [draw(runs(name)) for name in RUN_IDS[: draw(st.integers(0, len(RUN_IDS)))]]
+    for run in every:
+        if unit["circuits"]:
+            run["circuit"] = draw(st.sampled_from([one["id"] for one in unit["circuits"]]))
+        if unit["heads"]:
+            numbers = st.integers(1, len(unit["heads"]))
+            run["heads_calling"] = draw(st.none() | st.lists(numbers, unique=True))
     return {
         "format": "icepick-visit",
         "version": 1,
         "site": {"name": "Edge", "elevation": draw(_field(v.Site.model_fields["elevation"].annotation))},
         "complaint": draw(st.sampled_from([None, *get_args(v.Complaint)])),
-        "unit": draw(units),
-        "runs": [draw(runs(name)) for name in RUN_IDS[: draw(st.integers(0, len(RUN_IDS)))]],
+        "unit": unit,
+        "runs": every,
     }
 
 
@@ -152,7 +185,7 @@ def bent_visits(draw: st.DrawFn) -> dict[str, Any]:
         elif what == "run":
             run["mode"] = draw(st.sampled_from(get_args(v.Mode)))
         elif what == "unit":
-            name = draw(st.sampled_from([*v.Unit.model_fields, "refrigerant"]))
+            name = draw(st.sampled_from([*(set(v.Unit.model_fields) - {"circuits", "heads"}), "refrigerant"]))
             visit["unit"][name] = draw(_field(v.Unit.model_fields[name].annotation))
     return visit
 

@@ -129,6 +129,20 @@ TRUTH = {
     ),
 }
 
+# Several heads: what all of them share before and after, and between them one branch for each, `N` being its number.
+HEADS = {
+    "cooling": (
+        "DL:HV VO:HV OC:HM",
+        "OMC:HL OML:LM LL:LM IC:LM VLI:LV VLO:LV",
+        "VI:LV CS:LV CI:LV",
+    ),
+    "heating": (
+        "DL:HV VI:HV",
+        "VLO:HV VLI:HV IC:HM LL:HL OML:HL OMC:LM",
+        "OC:LM VO:LV CS:LV CI:LV",
+    ),
+}
+
 
 def path_of(layout: str, mode: str) -> list[str]:
     """The stations of a layout in flow order."""

@@ -45,6 +45,7 @@ def of_siblings(
     modes: tuple[str, ...],
     seed: int = 1,
     reach: float = 0.7,
+    weather: dict[str, Weather] | None = None,
 ) -> dict[str, Any]:
     """A visit document: a run of each circuit in each mode. ``faults`` has circuit → fault, and how grave."""
     chance = random.Random(seed)
@@ -54,7 +55,8 @@ def of_siblings(
     }
     runs = []
     for mode in modes:
-        of_mode = [_run(made, id, mode, draw, faults.get(id), chance) for id, draw in draws.items()]
+        around = (weather or WEATHER[made.source])[mode]
+        of_mode = [_run(made, id, mode, around, draw, faults.get(id), chance) for id, draw in draws.items()]
         _mix(of_mode)
         runs += of_mode
     document = visit_document(*runs)
@@ -82,14 +84,20 @@ def _sibling(first: Draw, chance: random.Random) -> Draw:
 
 
 def _run(
-    made: Unit, id: str, mode: str, draw: Draw, wrong: tuple[str, float | None] | None, chance: random.Random
+    made: Unit,
+    id: str,
+    mode: str,
+    weather: Weather,
+    draw: Draw,
+    wrong: tuple[str, float | None] | None,
+    chance: random.Random,
 ) -> dict[str, Any]:
     own = unit_of(made, id)
     fault = machine_fault(wrong[0]) if wrong else None  # type: ignore[arg-type]
     amount = (wrong[1] if wrong[1] is not None else GRAVE[wrong[0]]) if wrong else 0.0
     knobs = draw.variation(own, mode).and_also(fault.effect(amount) if fault else AT_REST)
     with other_laws():
-        (run,) = played(own, mode, [WEATHER[made.source][mode]], [knobs], chance)
+        (run,) = played(own, mode, [weather], [knobs], chance)
     assert run is not None, "the machine comes to no rest"
     return {**run, "id": f"{mode} {id}", "circuit": id}
 

@@ -15,6 +15,7 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tools")]
 import demo_units as units
+from demo_circuits import circuits
 from demo_recordings import recorded_defrosts
 
 from builders import reading
@@ -653,6 +654,7 @@ def main() -> None:
         **lake_loops(),
         **defrosts(),
         **under_way(),
+        **circuits(visit),
         **recorded_defrosts(),
     }
     index_file = OUT / "opened.json"

@@ -1,13 +1,15 @@
 """The circuit of every kind of unit in every mode, against the paths written out by hand in tests/layouts.py."""
 
 import json
+from itertools import pairwise
 
 import pytest
 
-from builders import valve_run, visit_document
-from icepick.core.document.visit import parse_visit
+from builders import SPLIT_UNIT, valve_run, visit_document
+from icepick.core.circuit.graph import build_circuit
+from icepick.core.document.visit import Unit, parse_visit
 from icepick.core.examine import examine
-from layouts import EEV, NONE, PISTON, ROLES, SHORT, STATES, TRUTH, TXV, kind
+from layouts import EEV, HEADS, NONE, PISTON, ROLES, SHORT, STATES, TRUTH, TXV, kind
 
 
 def runs_of(unit, *modes):
@@ -33,6 +35,66 @@ def test_the_whole_path_in_each_mode(name):
         assert [(stop.station, stop.role, stop.state) for stop in run.path] == by_hand
         assert (run.meters.active, run.meters.bypassed) == meters
         assert run.coils.evaporator == evaporator
+
+
+def with_heads(count):
+    labels = [{"label": f"room {n}"} for n in range(1, count + 1)]
+    return Unit.model_validate({**SPLIT_UNIT, **kind("ductless", NONE, EEV), "heads": labels})
+
+
+def by_hand(stops, number=None):
+    found = []
+    for stop in stops.split():
+        code, marks = stop.split(":")
+        station = SHORT[code] if number is None else f"{SHORT[code]}:{number}"
+        found.append((station, ROLES[marks[0]], STATES[marks[1]], number))
+    return found
+
+
+@pytest.mark.parametrize("mode", ["cooling", "heating"])
+@pytest.mark.parametrize("heads", [2, 5, 8])
+def test_heads_lie_in_parallel_branches(heads, mode):
+    circuit = build_circuit(with_heads(heads), mode)
+    before, branch, after = HEADS[mode]
+    numbers = range(1, heads + 1)
+    told = [(stop.station, stop.role, stop.state, stop.branch) for stop in circuit.path]
+    assert told == [
+        *by_hand(before),
+        *(one for n in numbers for one in by_hand(branch, n)),
+        *by_hand(after),
+    ]
+    steps = {(here.station, there.station) for here, there in circuit.legs}
+    first, last = by_hand(before)[-1][0], by_hand(after)[0][0]
+    for n in numbers:
+        own = [station for station, *_ in by_hand(branch, n)]
+        assert {*pairwise([first, *own, last])} <= steps
+    assert len(steps) == len(circuit.legs) == len(circuit.path) - 1 + heads - 1
+    assert (circuit.active_meter, circuit.bypassed_meter) == ("outdoor", None)
+
+
+def test_each_branch_answers_for_itself():
+    """What a technician expects of head 2: its valve, its pipes, and whatever all heads share."""
+    cooling, heating = (build_circuit(with_heads(3), mode).branch(2) for mode in ("cooling", "heating"))
+    assert cooling.ends("outdoor_meter") == ("outdoor_meter_coil_side:2", "outdoor_meter_line_side:2")
+    assert heating.ends("outdoor_meter") == ("outdoor_meter_line_side:2", "outdoor_meter_coil_side:2")
+    assert cooling.liquid == ("outdoor_meter_coil_side:2",)
+    assert heating.liquid == ("liquid_line_outdoor:2", "outdoor_meter_line_side:2")
+    assert cooling.boiling == ("outdoor_meter_line_side:2", "liquid_line_outdoor:2")
+    assert cooling.leaving_evaporator == ("vapor_line_indoor:2", "vapor_line_outdoor:2", "valve_to_indoor")
+    assert heating.hot_gas[:2] == ("discharge_line", "valve_to_indoor")
+    assert cooling.long_runs == (("vapor_line_indoor:2", "vapor_line_outdoor:2"),)
+    # The big line's port is on what leads to all heads: hot in heating.
+    assert cooling.taps_on("low") == ("common_suction_tap", "vapor_service_tap")
+    assert heating.taps_on("high") == ("discharge_tap", "vapor_service_tap")
+    assert heating.is_on("common_suction_tap", "low")
+    with pytest.raises(KeyError):
+        build_circuit(with_heads(3), "cooling").branch(4)
+
+
+def test_a_unit_in_one_line_is_its_own_only_branch():
+    circuit = build_circuit(Unit.model_validate(SPLIT_UNIT), "cooling")
+    assert circuit.branches == ()
+    assert circuit.branch(1) is circuit
 
 
 def test_the_part_after_each_station_is_the_one_the_refrigerant_enters_next():

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.diagnosis.belief import Belief
+from icepick.core.diagnosis.question import MINUTES
 from icepick.core.diagnosis.together import (
     UNREAD,
     OfCircuit,
@@ -13,8 +15,11 @@ from icepick.core.diagnosis.together import (
     joint_words,
     worst_first,
 )
-from icepick.core.document.examination import CircuitExamination, Examination
+from icepick.core.diagnosis.verdict import verdict
+from icepick.core.document.codes import Mode
+from icepick.core.document.examination import CircuitExamination, Examination, NextReading
 from icepick.core.document.several import visit_of
+from icepick.core.document.stations import Group
 from icepick.core.document.visit import Visit
 from icepick.core.examined_visit import Asked, examined
 
@@ -40,8 +45,18 @@ def examined_circuits(asked: Asked) -> Examination:
         siblings = tuple(one for other, one in apart.items() if other != id and one.runs)
         before = tuple(_of(one, id) for one in asked.earlier)
         found[id] = examined(Asked(apart[id], asked.practice, asked.units, before, siblings))
-    circuits = [_circuit(id, *found[id], has_earlier=bool(asked.earlier)) for id in ids]
-    return _together(visit, circuits, found)
+    mode = next((run.mode for run in reversed(visit.runs) if run.mode in ("heating", "cooling")), None)
+    explained = any(one.concluded for one, _ in found.values())
+    circuits = [
+        _circuit(
+            id,
+            _said_of(apart[id], *found[id], explained=explained),
+            mode=mode,
+            has_earlier=bool(asked.earlier),
+        )
+        for id in ids
+    ]
+    return _together(asked, circuits, found)
 
 
 def _of(visit: Visit, circuit: str) -> Visit:
@@ -54,7 +69,33 @@ def _of(visit: Visit, circuit: str) -> Visit:
     )
 
 
-def _circuit(id: str, found: Examination, belief: Belief | None, *, has_earlier: bool) -> CircuitExamination:
+def _said_of(visit: Visit, found: Examination, belief: Belief | None, *, explained: bool) -> Examination:
+    """A sound circuit beside one that is not: the complaint is explained, and leaves nothing open in this one."""
+    if belief is None or found.lead != "sound" or not explained:
+        return found
+    plain = visit.model_copy(update={"complaint": None})
+    said = verdict(plain, found.runs, found.ranking, found.next_readings, found.recordings)
+    return found.model_copy(update={"verdict": said.text, "headline": said.headline})
+
+
+def _begin(circuit: str, mode: Mode) -> NextReading:
+    """The first reading on a circuit nobody has read, in the mode another was."""
+    return NextReading(
+        station=VALVE_PIPES[0],
+        quantity="temperature",
+        observe=None,
+        mode=mode,
+        run=None,
+        switch_mode=False,
+        minutes=MINUTES[Group.LINE],
+        stop=False,
+        why="Not read yet; a sound sibling in the same weather is the best comparison there is.",
+        separates=[],
+        circuit=circuit,
+    )
+
+
+def _circuit(id: str, found: Examination, *, mode: Mode | None, has_earlier: bool) -> CircuitExamination:
     unread = not found.runs and not found.recordings
     taught = found.baseline is not None and (has_earlier or bool(found.baseline.words))
     return CircuitExamination(
@@ -68,16 +109,19 @@ def _circuit(id: str, found: Examination, belief: Belief | None, *, has_earlier:
         baseline=found.baseline if taught else None,
         board=found.board,
         ranking=[one.model_copy(update={"circuit": id}) for one in found.ranking],
-        next_readings=[one.model_copy(update={"circuit": id}) for one in found.next_readings],
+        next_readings=[_begin(id, mode)]
+        if unread and mode is not None
+        else [one.model_copy(update={"circuit": id}) for one in found.next_readings],
         after_repair=None,
     )
 
 
 def _together(
-    visit: Visit,
+    asked: Asked,
     circuits: Sequence[CircuitExamination],
     found: dict[str, tuple[Examination, Belief | None]],
 ) -> Examination:
+    visit, ids = asked.visit, [one.id for one in circuits]
     ordered = worst_first(circuits)
     runs = {run.id: run for one, _ in found.values() for run in one.runs}
     recordings = {each.id: each for one, _ in found.values() for each in one.recordings}
@@ -87,12 +131,12 @@ def _together(
     )
     return first.model_copy(
         update={
-            "headline": joint_words([(one.id, one.headline) for one in ordered]),
-            "verdict": joint_words([(one.id, one.verdict) for one in ordered]),
+            "headline": joint_words([(one.id, one.headline) for one in ordered], ids),
+            "verdict": joint_words([(one.id, one.verdict) for one in ordered], ids),
             "outcome": ordered[0].outcome,
             "lead": ordered[0].lead,
             "concluded": list(dict.fromkeys(fault for one in ordered for fault in one.concluded)),
-            "baseline": first.baseline if circuits[0].baseline else None,
+            "baseline": first.baseline if asked.earlier else None,
             "runs": [runs[run.id] for run in visit.runs],
             "recordings": [recordings[one.id] for one in visit.recordings],
             "board": next((one.board for one in circuits if one.board), []),

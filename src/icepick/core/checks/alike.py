@@ -22,7 +22,7 @@ from icepick.core.circuit.saturation import at_pressure
 from icepick.core.document.roles import Role
 from icepick.core.document.stations import Group, station
 from icepick.core.document.wording import name, say
-from icepick.core.machine.expected import COVERAGE, expected
+from icepick.core.machine.expected import expected
 from icepick.core.machine.siblings import together
 from icepick.core.properties.quantities import Kind
 from icepick.core.properties.refrigerants import OutsideRangeError
@@ -30,6 +30,8 @@ from icepick.core.properties.refrigerants import OutsideRangeError
 Array = NDArray[np.float64]
 Spot = tuple[str, str]
 
+_FARTHEST = 2.8
+"""Standard deviations that the farthest of some twenty places of two sound siblings may lie apart. [our own choice]"""
 _MODEL = 0.4
 """What the model gets wrong of one sibling and not of the other [K, one standard deviation]. [our own choice]"""
 
@@ -178,7 +180,7 @@ def _exactly(value: float) -> UFloat:
 def _between(place: Spot, here: _Shown, there: _Shown, other: RunContext) -> _Apart:
     if not (here.unknowns and there.unknowns):
         return _Apart(place, here.read - there.read, 0.0, 0.0, 0.0, other)
-    may = COVERAGE * hypot(_siblings_spread(here, there), _MODEL)
+    may = _FARTHEST * hypot(_siblings_spread(here, there), _MODEL)
     return _Apart(place, here.off - there.off, may, here.half_widths, there.half_widths, other)
 
 
@@ -220,14 +222,16 @@ def _judged(context: RunContext, worst: _Apart, places: int) -> Outcome:
     within = f"siblings should lie within {say(limit, kind, context.units)} of each other"
     hot = ("higher", "lower") if worst.place[1] == "pressure" else ("warmer", "colder")
     how = f"{degrees} {hot[0] if off > 0 else hot[1]} than on {than}"
-    if abs(off) <= max(tolerance - band, worst.may):
+    if abs(off) <= limit:
         words = f"Like {than}: farthest apart: {what}, {how}; {within}."
         if places == 1:
             words = f"Like {than} at the one place read on both, {what}: {how}; {within}."
         return Outcome("pass", words, worst.by, margin, limit=limit)
-    words = f"{what[0].upper()}{what[1:]}: {how}, conditions allowed for; {within}."
+    what = f"{what[0].upper()}{what[1:]}"
     if worst.may == 0:
+        words = f"{what}: {how}, and nothing says how much of that the conditions make."
         return Outcome("watch", words, worst.by, margin, limit=limit)
+    words = f"{what}: {how}, conditions allowed for; {within}."
     far = abs(off) > hypot(tolerance, worst.may) + band
     if worst.own < worst.other:
         words += f" {than[0].upper()}{than[1:]} is the one farther from what this unit should show."

@@ -186,13 +186,15 @@ def worst_first(circuits: Sequence[CircuitExamination]) -> list[CircuitExaminati
     return sorted(circuits, key=lambda one: (one.lead != "danger", _WORST.index(one.outcome)))
 
 
-def joint_words(said: Sequence[tuple[str, str]]) -> str:
+def joint_words(said: Sequence[tuple[str, str]], order: Sequence[str]) -> str:
     """What is said of each circuit, said once where it is the same of several.
 
     Parameters
     ----------
     said : sequence of (str, str)
-        Id of the circuit and the words.
+        Id of the circuit and the words; what matters most first.
+    order : sequence of str
+        The ids as the unit has them.
 
     Returns
     -------
@@ -203,7 +205,8 @@ def joint_words(said: Sequence[tuple[str, str]]) -> str:
     for circuit, words in said:
         of.setdefault(words, []).append(circuit)
     parts = [
-        f"{'Circuit' if len(ids) == 1 else 'Circuits'} {listing(ids)}: {words}" for words, ids in of.items()
+        f"{'Circuit' if len(ids) == 1 else 'Circuits'} {listing(sorted(ids, key=order.index))}: {words}"
+        for words, ids in of.items()
     ]
     ended = all(part.endswith((".", "?")) for part in parts)
     return (

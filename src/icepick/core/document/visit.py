@@ -307,7 +307,7 @@ class Unit(Document):
         if self.indoor_meter.kind != "none" or self.outdoor_meter.kind != "eev":
             raise field_error(
                 "heads",
-                "several heads have one electric valve each, in the outdoor unit: outdoor_meter 'eev'.",
+                "several heads have one EEV each, in the outdoor unit: outdoor_meter 'eev'.",
             )
         return self
 

@@ -290,7 +290,9 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
         current_per_watt=1.0,
     )
     slope = states(unit.refrigerant).slope(target.low_pressure)
-    circuits = {mode: build_circuit(unit, mode) for mode in BOTH}
+    # Heads that lie in parallel are sized as the one coil they make together.
+    one_line = unit.model_copy(update={"heads": None})
+    circuits = {mode: build_circuit(one_line, mode) for mode in BOTH}
     superheats = {"cooling": target.superheat, "heating": _superheat_in_heating(unit, nameplate, target)}
     return Machine(
         refrigerant=unit.refrigerant,
