@@ -34,11 +34,13 @@ from icepick.store.units import add_unit, find_unit, revise_unit
 from icepick.store.visits import (
     HoldsSomethingError,
     add_run,
+    find_visit,
     open_visit,
     remove_run,
     set_clock,
     set_compressor,
 )
+from layouts import EEV, NONE, kind
 
 TABLES = [
     "sites",
@@ -114,7 +116,9 @@ class Hand:
     def unit(self, which, said):
         site = Site(name=f"Site {which % 3}", notes=said or None)
         # Twins, too: two units of a site that are described word for word alike.
-        self.units.append(add_unit(self.db, site, Unit.model_validate(SPLIT_UNIT)).id)
+        heads = {**kind("ductless", NONE, EEV), "heads": [{"label": "a"}, {"label": "b"}]}
+        several = ({}, {"circuits": [{"id": "1"}, {"id": "2"}]}, heads)[which % 3]
+        self.units.append(add_unit(self.db, site, Unit.model_validate({**SPLIT_UNIT, **several})).id)
 
     def revise(self, which, said):
         if self.units:
@@ -131,7 +135,17 @@ class Hand:
         if self.visits:
             visit = self.visits[which % len(self.visits)]
             mode = ("heating", "cooling", "off")[which % 3]
-            run = add_run(self.db, visit, mode, minutes_running=which / 7, after_repair=which % 5 == 0)
+            unit = find_visit(self.db, visit).document.unit
+            circuit = unit.circuits[which % 2].id if unit.circuits else None
+            run = add_run(
+                self.db,
+                visit,
+                mode,
+                minutes_running=which / 7,
+                after_repair=which % 5 == 0,
+                circuit=circuit,
+                heads_calling=[which % 2 + 1] if unit.heads else None,
+            )
             self.runs.append((visit, run.row))
 
     def clock(self, which, _said):

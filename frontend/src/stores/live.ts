@@ -138,8 +138,8 @@ export const useLive = defineStore('live', () => {
     then(ask(client.PUT('/api/visits/{visit_id}/live/simulated', { params: params(), body: what })))
   const take = (ofRun: string, everything: boolean) =>
     ask(client.POST('/api/visits/{visit_id}/live/readings', { params: inUnits(), body: { run: ofRun, everything, entry_key: entryKey() } }))
-  const record = (mode: Mode, minutes_running: number | null) =>
-    then(ask(client.POST('/api/visits/{visit_id}/live/recording', { params: inUnits(), body: { mode, minutes_running, entry_key: entryKey() } })))
+  const record = (mode: Mode, minutes_running: number | null, circuit: string | null) =>
+    then(ask(client.POST('/api/visits/{visit_id}/live/recording', { params: inUnits(), body: { mode, minutes_running, circuit, entry_key: entryKey() } })))
   const stop = () => then(ask(client.DELETE('/api/visits/{visit_id}/live/recording', { params: params() })))
   const mark = (recording: string, seconds: number, code: string) =>
     ask(client.POST('/api/visits/{visit_id}/marks', { params: params(), body: { recording, entry_key: entryKey(), mark: { seconds, code: code as never } } }))

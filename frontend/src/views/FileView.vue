@@ -32,6 +32,8 @@ const unit = ref<FileSaid['clock_unit']>(null)
 const started = ref('')
 const offset = ref('')
 const mode = ref<Mode>('heating')
+const circuit = ref('')
+const circuits = computed(() => visit.circuits.map((one) => one.id))
 const minutes = ref<number | ''>('')
 const leaveOut = ref(false)
 const recording = ref('')
@@ -93,7 +95,7 @@ const doing = computed(() => {
 
 const enter = () =>
   once(async () => {
-    const made = await file.enter({ mode: mode.value, minutes_running: minutes.value === '' ? null : minutes.value, leave_out: leaveOut.value })
+    const made = await file.enter({ mode: mode.value, circuit: circuit.value || null, minutes_running: minutes.value === '' ? null : minutes.value, leave_out: leaveOut.value })
     if (!made) return
     recording.value = made
     await visit.load(props.id)
@@ -147,6 +149,12 @@ const enter = () =>
             <label>called for
               <select v-model="mode" class="form-select">
                 <option v-for="m in ['heating', 'cooling', 'defrost', 'off'] as const" :key="m" :value="m">{{ catalogue.word('mode', m) }}</option>
+              </select>
+            </label>
+            <label v-if="circuits.length">on circuit
+              <select v-model="circuit" class="form-select">
+                <option value="">not known</option>
+                <option v-for="one in circuits" :key="one" :value="one">{{ one }}</option>
               </select>
             </label>
             <label>had run for <input v-model="minutes" type="number" min="0" step="1" class="form-control short" placeholder="unknown" /> min</label>

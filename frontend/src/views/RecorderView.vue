@@ -111,7 +111,7 @@ const growing = computed(() => live.live?.recording ?? null)
 const record = () =>
   once(async () => {
     if (growing.value) await live.stop()
-    else await live.record((visit.run?.mode ?? 'heating') as Mode, null)
+    else await live.record((visit.run?.mode ?? 'heating') as Mode, null, visit.run?.circuit ?? null)
     await visit.load(props.id)
   })
 const marks = computed(() => Object.entries(catalogue.catalogue?.words.mark ?? {}))
@@ -157,7 +157,7 @@ useKeys({
     <div class="bar panel">
       <label>run
         <select aria-label="Run" :value="visit.runId" @change="visit.chooseRun(($event.target as HTMLSelectElement).value)">
-          <option v-for="one in visit.view.visit.runs" :key="one.id" :value="one.id">{{ one.id.replace('run-', '') }} {{ catalogue.word('mode', one.mode) }}</option>
+          <option v-for="one in visit.view.visit.runs" :key="one.id" :value="one.id">{{ one.id.replace('run-', '') }}<template v-if="one.circuit"> circuit {{ one.circuit }}</template> {{ catalogue.word('mode', one.mode) }}</option>
         </select>
       </label>
       <template v-if="live.on">

@@ -40,7 +40,7 @@ function gone() {
 </script>
 
 <template>
-  <BModal v-model="open" title="Another run, from now on" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
+  <BModal v-model="open" title="Another run, from now on" title-tag="h2" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
     <div class="modes">
       <div v-if="circuits.length" class="on" role="group" aria-label="On which circuit">
         <BButton v-for="id in circuits" :key="id" :aria-pressed="id === circuit" @click="circuit = id">circuit {{ id }}</BButton>

@@ -74,7 +74,7 @@ const limit = computed(() => {
 
 async function begin() {
   await attempt(async () => {
-    chosen.value = await store.add(props.visit, { mode: 'heating', started_at: new Date().toISOString() })
+    chosen.value = await store.add(props.visit, { mode: 'heating', circuit: onScreen.circuitId || null, started_at: new Date().toISOString() })
     await onScreen.load(props.visit)
   })
 }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from icepick.core.circuit.direction import VALVE_PIPES
+from icepick.core.defrost.recorded import recordings_of
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.question import MINUTES
 from icepick.core.diagnosis.together import (
@@ -124,7 +125,12 @@ def _together(
     visit, ids = asked.visit, [one.id for one in circuits]
     ordered = worst_first(circuits)
     runs = {run.id: run for one, _ in found.values() for run in one.runs}
-    recordings = {each.id: each for one, _ in found.values() for each in one.recordings}
+    nobody_said = [one for one in visit.recordings if one.circuit is None]
+    of_none = visit.model_copy(update={"runs": [], "recordings": nobody_said})
+    recordings = {
+        one.recording.id: one.as_shown for one in recordings_of(of_none, asked.practice, asked.units)
+    }
+    recordings |= {each.id: each for one, _ in found.values() for each in one.recordings}
     first = found[circuits[0].id][0]
     ranking = joint_ranking(
         [OfCircuit(id, one.ranking, belief) for id, (one, belief) in found.items()], visit.complaint

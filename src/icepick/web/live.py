@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, StringConstraints
 
 from icepick.core.document.base import Document
-from icepick.core.document.codes import Mode, QuantityName, RunId, StationCode
+from icepick.core.document.codes import CircuitId, Mode, QuantityName, RunId, StationCode
 from icepick.core.document.stations import station
 from icepick.core.document.visit import Reading
 from icepick.core.machine.board import BoardSettings
@@ -47,7 +47,7 @@ from icepick.web.recorder import (
     recorder,
     unit_at,
 )
-from icepick.web.recordings import RecordingAdded
+from icepick.web.recordings import RecordingAdded, refuse_circuit
 from icepick.web.visit_view import found_visit
 from icepick.web.visits import Minutes, enter_together
 
@@ -101,6 +101,7 @@ class Record(Document):
     entry_key: EntryKey
     mode: Mode
     minutes_running: Minutes | None = None
+    circuit: CircuitId | None = None
 
 
 class Stopped(BaseModel):
@@ -355,6 +356,7 @@ def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Readi
 def record(visit_id: int, body: Record, units: UnitSystem) -> RecordingAdded:
     """Record what the probes show from now on."""
     kit = kit_of(visit_id)
+    refuse_circuit(found_visit(visit_id).document.unit, body.circuit)
     with kit.lock, writing(connection()) as db:
         growing = kit.growing
         known = recordings.entered_under(db, visit_id, body.entry_key)
@@ -366,7 +368,9 @@ def record(visit_id: int, body: Record, units: UnitSystem) -> RecordingAdded:
         if not any(kit.listening.track_of(channel) for channel in kit.listening.places):
             raise problem(409, "No connected probe has a place yet: there is nothing to record.")
         name = recordings.next_key(db, visit_id)
-        made = begun_now(name, body.mode, body.minutes_running, simulated=kit.simulated is not None)
+        made = begun_now(
+            name, body.mode, body.minutes_running, body.circuit, simulated=kit.simulated is not None
+        )
         recorder().record(db, kit, made, body.entry_key, units)
     return RecordingAdded(recording=name)
 

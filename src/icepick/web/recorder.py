@@ -289,7 +289,11 @@ def recorder() -> Recorder:
 NOT_MEASURED = "Simulated probes: nothing of this was measured."
 
 
-def begun_now(name: str, mode: str, minutes_running: float | None, *, simulated: bool) -> Recording:
+def begun_now(
+    name: str, mode: str, minutes_running: float | None, circuit: str | None, *, simulated: bool
+) -> Recording:
     """A recording that begins at this moment; one of simulated probes says so."""
     begun = {"id": name, "mode": mode, "started_at": datetime.now(UTC), "minutes_running": minutes_running}
-    return Recording.model_validate({**begun, "notes": NOT_MEASURED if simulated else None})
+    return Recording.model_validate(
+        {**begun, "circuit": circuit, "notes": NOT_MEASURED if simulated else None}
+    )

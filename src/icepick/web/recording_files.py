@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from icepick.core.document.base import Document
-from icepick.core.document.codes import Mode, StationCode
+from icepick.core.document.codes import CircuitId, Mode, StationCode
 from icepick.core.document.stations import STATE, STATIONS, SWITCHED, station
 from icepick.core.document.visit import Unit
 from icepick.core.properties.quantities import UNITS
@@ -24,6 +24,7 @@ from icepick.web.contract import Api, EntryKey
 from icepick.web.door import who
 from icepick.web.importing import LARGEST_PART
 from icepick.web.problems import problem
+from icepick.web.recordings import refuse_circuit
 from icepick.web.records import PartAsked
 from icepick.web.summarizing import summarizer
 from icepick.web.visit_view import found_visit
@@ -72,6 +73,7 @@ class EnterFile(Document):
     entry_key: EntryKey
     mode: Mode
     minutes_running: Minutes | None = None
+    circuit: CircuitId | None = None
     leave_out: bool = False
 
 
@@ -233,6 +235,7 @@ def enter_file(visit_id: int, name: str, body: EnterFile) -> FileView:
     """Enter what was read, as it is said to be."""
     one, unit = _file(visit_id, name)
     refuse_closed(connection(), visit_id)
+    refuse_circuit(unit, body.circuit)
     if one.table is not None and one.state == "read":
         missing = next(iter(wanting(one.table, one.said)), None)
         if missing is not None:
@@ -250,6 +253,7 @@ def enter_file(visit_id: int, name: str, body: EnterFile) -> FileView:
         summarizer().wake,
         mode=body.mode,
         minutes_running=body.minutes_running,
+        circuit=body.circuit,
     )
     if not entered:
         raise problem(409, "It is not ready to be entered.")

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from pydantic import AwareDatetime, BaseModel
 
-from icepick.core.document.base import Document
-from icepick.core.document.codes import Mode, RunId, Text
+from icepick.core.document.base import Document, InvalidDocumentError, Problem
+from icepick.core.document.codes import CircuitId, Mode, RunId, Text
 from icepick.core.document.recording import MOST_MARKS, Mark, Recording
+from icepick.core.document.visit import Unit
 from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, from_si, to_si
 from icepick.core.recorded_file.csv_text import write_csv
 from icepick.store import recordings as store
@@ -24,12 +25,13 @@ api = Api("recordings")
 
 
 class NewRecording(Document):
-    """A recording that is begun by hand; its marks follow."""
+    """A recording that is begun by hand; its marks follow. ``circuit`` is for a unit with several."""
 
     entry_key: EntryKey
     mode: Mode
     started_at: AwareDatetime
     minutes_running: Minutes | None = None
+    circuit: CircuitId | None = None
     notes: Text | None = None
 
 
@@ -66,6 +68,12 @@ class CsvText(BaseModel):
     csv: str
 
 
+def refuse_circuit(unit: Unit, circuit: str | None) -> None:
+    """Nothing is recorded on a circuit that the unit does not have; on which of several need not be known."""
+    if circuit is not None and (wrong := unit.refusal_of_circuit(circuit)):
+        raise InvalidDocumentError([Problem("/circuit", wrong)])
+
+
 @api.endpoint(
     "post",
     "/visits/<int:visit_id>/recordings",
@@ -76,7 +84,7 @@ class CsvText(BaseModel):
 )
 def add_recording(visit_id: int, body: NewRecording) -> RecordingAdded:
     """Add a recording that is begun now and marked by hand."""
-    found_visit(visit_id)
+    refuse_circuit(found_visit(visit_id).document.unit, body.circuit)
     with writing(connection()) as db:
         known = store.entered_under(db, visit_id, body.entry_key)
         if known is not None:
@@ -88,6 +96,7 @@ def add_recording(visit_id: int, body: NewRecording) -> RecordingAdded:
             mode=body.mode,
             started_at=body.started_at,
             minutes_running=body.minutes_running,
+            circuit=body.circuit,
             notes=body.notes,
         )
         store.add_recording(db, visit_id, made, body.entry_key)
