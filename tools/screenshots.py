@@ -113,7 +113,7 @@ SHOTS = [
     ("calls", "/calls", "sun", 1280, nothing),
     ("units", "/units", "sun", 1280, choose_unit("Lighthouse Kiosk")),
     ("walk-circuit", "Bakery Flat", "shade", 1280, nothing),
-    ("walk-valve", "Swimming-Hall Office", "sun", 1280, press("2 valve")),
+    ("walk-valve", "Auction Hall", "sun", 1280, press("2 valve")),
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
     ("walk-staircase", "Toll House", "sun", 1280, press("lay it over the staircase")),
     ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),

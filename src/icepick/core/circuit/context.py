@@ -328,7 +328,7 @@ def run_context(
         Nothing of it doubted yet.
     """
     commanded = flow_mode(run.mode)
-    told = build_circuit(unit, commanded) if commanded else None
+    told = build_circuit(unit, commanded).shared if commanded else None
     readings = RunReadings(run, atmosphere, practice, share(unit, run.circuit))
     bare = RunContext(
         unit, run, readings, practice, units, commanded, told, "unknown", told, atmosphere, commands

@@ -154,6 +154,5 @@ def running_circuit(unit: Unit, told: FlowMode, apparent: ApparentMode) -> Circu
     Circuit
         In the direction of flow.
     """
-    if apparent == "heating":
-        return build_circuit(unit, "heating")
-    return build_circuit(unit, "cooling" if apparent == "cooling" else told)
+    runs = apparent if apparent in ("heating", "cooling") else told
+    return build_circuit(unit, runs).shared

@@ -78,6 +78,14 @@ class Circuit:
         path = tuple(stop for stop in self.path if stop.branch in (None, number))
         return replace(self, path=path, legs=tuple(pairwise(path)))
 
+    @cached_property
+    def shared(self) -> Circuit:
+        """What all branches share, without them; itself where it has none."""
+        if not self.branches:
+            return self
+        legs = tuple(leg for leg in self.legs if leg[0].branch is None and leg[1].branch is None)
+        return replace(self, path=tuple(stop for stop in self.path if stop.branch is None), legs=legs)
+
     def along(self, role: Role | None = None, state: State | None = None) -> tuple[str, ...]:
         """Stations on a side, or holding refrigerant in a state, in flow order.
 

@@ -43,6 +43,22 @@ def share(unit: Unit, circuit: str | None) -> float:
     return float(stated[circuit] / whole)
 
 
+def one_circuit(unit: Unit) -> Unit:
+    """A unit of which one circuit is meant: its first, where it has several.
+
+    Parameters
+    ----------
+    unit : Unit
+        As somebody described it.
+
+    Returns
+    -------
+    Unit
+        Itself where it has one.
+    """
+    return unit_of(unit, unit.circuits[0].id) if unit.circuits else unit
+
+
 def unit_of(unit: Unit, circuit: str) -> Unit:
     """One circuit of a unit, as a unit.
 

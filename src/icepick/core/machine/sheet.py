@@ -9,6 +9,7 @@ import numpy as np
 
 from icepick.core.document.machine import Duty, MachineSheet, SheetRow, SpreadRow
 from icepick.core.document.roles import FlowMode, Side
+from icepick.core.document.several import one_circuit
 from icepick.core.document.stated import stated_in
 from icepick.core.document.visit import Unit
 from icepick.core.document.wording import display
@@ -29,7 +30,7 @@ _WATT_PER_KELVIN = 1.895634
 
 
 def sheet(unit: Unit, units: UnitSystem = "field") -> MachineSheet:
-    """The machine of a unit on paper.
+    """The machine of a unit on paper; of the first circuit where it has several.
 
     Parameters
     ----------
@@ -44,6 +45,7 @@ def sheet(unit: Unit, units: UnitSystem = "field") -> MachineSheet:
         With ``sized`` false, and why, where it can't be sized.
     """
     stated = stated_in(unit, units)
+    unit = one_circuit(unit)
     try:
         machine = size(unit)
     except UnsizedError as error:

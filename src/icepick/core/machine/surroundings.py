@@ -114,6 +114,8 @@ def beyond(context: RunContext, mode: FlowMode) -> str:
     str
         For the screen.
     """
+    if context.unit.heads:
+        return "The machine model does not know units with several heads."
     for coil in ("outdoor_coil", "indoor_coil"):
         entering = medium_entering(context, coil)
         read = context.temperature(entering)

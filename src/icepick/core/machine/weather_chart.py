@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from icepick.core.document.examination import Fault
 from icepick.core.document.machine import ChartAsked, ChartFault, ChartPanel, ChartPoint, WeatherChart
 from icepick.core.document.roles import FlowMode
+from icepick.core.document.several import one_circuit
 from icepick.core.document.visit import Unit
 from icepick.core.document.wording import display, say
 from icepick.core.machine.conditions import merged
@@ -50,7 +51,7 @@ class ChartError(ValueError):
 
 
 def weather_chart(asked: ChartAsked, units: UnitSystem = "field") -> WeatherChart:
-    """The chart of a unit.
+    """The chart of a unit; of the first circuit where it has several.
 
     Parameters
     ----------
@@ -69,7 +70,7 @@ def weather_chart(asked: ChartAsked, units: UnitSystem = "field") -> WeatherChar
     ChartError
         The unit can't have this fault in this mode, or not so much of it; the model knows no such air or water indoors.
     """
-    unit, mode = asked.unit, asked.mode
+    unit, mode = one_circuit(asked.unit), asked.mode
     _check_indoors(asked, units)
     can_have = [one for one in FAULTS if possible(one, unit, mode) and not one.backwards]
     fault, amount = _chosen(asked, can_have)
