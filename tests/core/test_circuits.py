@@ -1,6 +1,7 @@
 """Units with two circuits: each judged by itself and beside its sibling, by machines that keep other laws."""
 
 import json
+from dataclasses import replace
 from itertools import product
 
 import pytest
@@ -12,7 +13,7 @@ from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.machine.faults import machine_fault, possible
 from played import Weather
-from siblings import PACKAGE, WATER, of_siblings, of_two, visited
+from siblings import PACKAGE, WATER, WEATHER, of_siblings, of_two, visited
 from sick import GRAVE
 
 UNITS = {"package": PACKAGE, "water": WATER}
@@ -266,6 +267,22 @@ def test_only_runs_that_are_called_alike_are_siblings(change):
         run.update({"compressor_speed": 100.0} if "compressor_speed" in change else {})
         run.update(told)
     assert alike(examined(document)) == [None, None]
+
+
+@pytest.mark.parametrize(
+    ("kind", "mode", "part"), [("inverter", "cooling", 0.5), ("two_stage", "heating", 0.7)]
+)
+def test_part_load_that_nobody_noted_is_no_difference(kind, mode, part):
+    """Each compressor is told its own speed: one at half of it is no odd sibling."""
+    made, full = of_two(compressor={"kind": kind}), WEATHER["air"][mode]
+    document, other = (
+        of_siblings(made, {}, (mode,), 3, weather={mode: replace(full, speed=speed)}) for speed in (part, 1.0)
+    )
+    document["runs"][1] = other["runs"][1]
+    for run in document["runs"]:
+        run.pop("compressor_speed", None)
+        run.pop("compressor_stage", None)
+    assert "fail" not in {check.status for check in alike(examined(document))}
 
 
 def test_the_sibling_may_have_read_the_air_for_both():

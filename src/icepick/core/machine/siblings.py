@@ -1,5 +1,5 @@
-"""How alike two circuits of one unit are: what of a machine the manufacturer made twice, and what was set, charged or
-insulated for each by itself.
+"""How alike two circuits of one unit are: what of a machine the manufacturer made twice, what was set, charged or
+insulated for each by itself, and how fast each compressor is told to turn.
 
 Of each unknown, how far two siblings go together: 1 where they share it, 0 where one tells nothing of the other. [our own
 choice, from what leaves a factory as one design and what is done by hand]
@@ -16,6 +16,7 @@ Array = NDArray[np.float64]
 
 _BY_HAND = {"charge": 0.3, "superheat_shift": 0.4, "line_heat": 0.6, "valve_heat": 0.6}
 _OF_ONE_DESIGN = 0.9
+_ITS_OWN = {"speed": 0.0}
 _SHARED = {"outdoor": 1.0, "indoor": 1.0, "outdoor_humidity": 1.0, "indoor_humidity": 1.0}
 
 
@@ -32,5 +33,5 @@ def together(names: Sequence[str]) -> Array:
     ndarray, shape (n,)
         0 to 1.
     """
-    known = {**_BY_HAND, **_SHARED}
+    known = {**_BY_HAND, **_ITS_OWN, **_SHARED}
     return np.array([known.get(name.partition(" of the ")[0], _OF_ONE_DESIGN) for name in names])
