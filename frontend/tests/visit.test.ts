@@ -263,3 +263,31 @@ describe('a visit on screen', () => {
     expect(visit.instrumentAt(DISCHARGE)).toBeUndefined()
   })
 })
+
+describe('a unit with two circuits', () => {
+  beforeEach(async () => {
+    view = visitAt('Auction Hall')
+    server = fakeServer(view)
+    await visit.load(view.id)
+  })
+  const runs = (circuit: string) => view.visit.runs.filter((run) => run.circuit === circuit)
+
+  it('says of the circuit in hand what is said of it alone', () => {
+    for (const circuit of view.examination.circuits ?? []) {
+      expect(visit.chooseCircuit(circuit.id)).toBe(true)
+      expect(visit.findings?.headline).toBe(circuit.headline)
+      expect(visit.findings?.ranking).toEqual(circuit.ranking)
+    }
+    expect(visit.circuits).toHaveLength(2)
+  })
+
+  it('turns to the other circuit in the same mode, and says where it has no run', () => {
+    const [one, two] = visit.circuits.map((circuit) => circuit.id) as [string, string]
+    visit.chooseRun(runs(two).at(-1)!.id)
+    expect(visit.circuitId).toBe(two)
+    visit.chooseCircuit(one)
+    expect(visit.run).toMatchObject({ circuit: one, mode: runs(two).at(-1)!.mode })
+    expect(visit.chooseCircuit('nobody described it')).toBe(false)
+    expect(visit.circuitId).toBe(one)
+  })
+})
