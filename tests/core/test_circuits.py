@@ -4,14 +4,17 @@ import json
 from dataclasses import replace
 from itertools import product
 
+import numpy as np
 import pytest
 
 from builders import visit_document
+from icepick.core.circuit.learned import Learned
 from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.several import share, unit_of
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.core.machine.faults import machine_fault, possible
+from icepick.core.prediction.learning import both, of_a_sibling
 from played import Weather
 from siblings import PACKAGE, WATER, WEATHER, of_siblings, of_two, visited
 from sick import GRAVE
@@ -349,6 +352,18 @@ def test_earlier_visits_teach_each_circuit_its_own():
     once = examine(before[0])
     assert "Learned from the circuit beside it" in once.circuits[0].baseline.words
     assert once.baseline is None
+
+
+def test_what_a_sibling_teaches_by_hand():
+    """Of what one design has in common nearly all, of the charge little; two sources count once what was known before."""
+    own = Learned(("charge", "outdoor_flow"), np.array([1.0, 1.0]), np.diag([0.1, 0.1]))
+    told = of_a_sibling(own)
+    assert told.mean == pytest.approx([0.3, 0.9])
+    assert np.diag(told.covariance) == pytest.approx([0.09 * 0.1 + 0.91, 0.81 * 0.1 + 0.19])
+    one, other = (Learned(("charge",), np.array([mean]), np.array([[0.5]])) for mean in (1.0, 0.0))
+    joined = both(one, other)
+    assert (joined.mean[0], joined.covariance[0, 0]) == pytest.approx((2 / 3, 1 / 3))
+    assert both(one, None) is one
 
 
 def test_unlike_siblings_do_not_teach_each_other():
