@@ -193,7 +193,8 @@ def test_one_valve_shifted_and_one_not():
     )
     first = found.ranking[0]
     assert (first.circuit, first.fault) == ("2", "valve_in_opposite_position")
-    assert found.verdict.startswith("Circuit 2: Calling for heating, running in cooling.")
+    assert found.headline.startswith("Circuit 2: Calling for heating, running in cooling; circuit 1: ")
+    assert "Verify 24 V at the reversing valve" in found.verdict
 
 
 def test_a_thermostat_that_is_right_for_one_is_right_for_both():
@@ -328,7 +329,7 @@ def test_three_circuits_and_the_odd_one_out():
     found = examine(visited(made, {"B": ("undercharge", None)}, ("cooling",)))
     assert [check.status for check in alike(found)] == ["watch", "fail", "watch"]
     assert (found.ranking[0].circuit, found.ranking[0].fault) == ("B", "undercharge")
-    assert "Circuits A and C: The refrigerant circuit is sound" in found.verdict
+    assert "circuits A and C: The refrigerant circuit is sound" in found.verdict
 
 
 def test_a_repair_is_told_of_the_circuit_it_was_made_on():

@@ -804,8 +804,8 @@ def checks_in(situation: Situation) -> dict[str, Check]:
 
 
 def test_every_check_has_its_situations():
-    """All but the heat balance, whose two sides are worked out in test_cycle.py."""
-    assert set(SITUATIONS) == {rule.code for rule in CHECKS} - {"exchange.balance"}
+    """All but the heat balance, whose two sides stand in test_cycle.py, and siblings, which stand in test_circuits.py."""
+    assert set(SITUATIONS) == {rule.code for rule in CHECKS} - {"exchange.balance", "circuits.alike"}
 
 
 @pytest.mark.parametrize(

@@ -11,9 +11,9 @@ from icepick.core.diagnosis.question import MINUTES
 from icepick.core.diagnosis.together import (
     UNREAD,
     OfCircuit,
+    joint_headline,
     joint_next,
     joint_ranking,
-    joint_words,
     worst_first,
 )
 from icepick.core.diagnosis.verdict import verdict
@@ -124,6 +124,7 @@ def _together(
 ) -> Examination:
     visit, ids = asked.visit, [one.id for one in circuits]
     ordered = worst_first(circuits)
+    headline = joint_headline([(one.id, one.headline) for one in ordered], ids)
     runs = {run.id: run for one, _ in found.values() for run in one.runs}
     nobody_said = [one for one in visit.recordings if one.circuit is None]
     of_none = visit.model_copy(update={"runs": [], "recordings": nobody_said})
@@ -137,8 +138,8 @@ def _together(
     )
     return first.model_copy(
         update={
-            "headline": joint_words([(one.id, one.headline) for one in ordered], ids),
-            "verdict": joint_words([(one.id, one.verdict) for one in ordered], ids),
+            "headline": headline,
+            "verdict": f"{headline}.{ordered[0].verdict.removeprefix(ordered[0].headline).removeprefix('.')}",
             "outcome": ordered[0].outcome,
             "lead": ordered[0].lead,
             "concluded": list(dict.fromkeys(fault for one in ordered for fault in one.concluded)),

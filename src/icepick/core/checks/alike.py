@@ -241,7 +241,7 @@ def _judged(context: RunContext, worst: _Apart, places: int) -> Outcome:
 
 ALIKE = CheckRule(
     "circuits.alike",
-    "Like its sibling circuit",
+    "sibling circuit",
     Kind.TEMPERATURE_DIFFERENCE,
     "siblings_apart",
     lambda context: None,

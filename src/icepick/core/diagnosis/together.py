@@ -186,13 +186,13 @@ def worst_first(circuits: Sequence[CircuitExamination]) -> list[CircuitExaminati
     return sorted(circuits, key=lambda one: (one.lead != "danger", _WORST.index(one.outcome)))
 
 
-def joint_words(said: Sequence[tuple[str, str]], order: Sequence[str]) -> str:
+def joint_headline(said: Sequence[tuple[str, str]], order: Sequence[str]) -> str:
     """What is said of each circuit, said once where it is the same of several.
 
     Parameters
     ----------
     said : sequence of (str, str)
-        Id of the circuit and the words; what matters most first.
+        Id of the circuit and its headline; what matters most first.
     order : sequence of str
         The ids as the unit has them.
 
@@ -208,12 +208,7 @@ def joint_words(said: Sequence[tuple[str, str]], order: Sequence[str]) -> str:
         f"{'Circuit' if len(ids) == 1 else 'Circuits'} {listing(sorted(ids, key=order.index))}: {words}"
         for words, ids in of.items()
     ]
-    ended = all(part.endswith((".", "?")) for part in parts)
-    return (
-        " ".join(parts)
-        if ended
-        else "; ".join([parts[0], *(part[0].lower() + part[1:] for part in parts[1:])])
-    )
+    return "; ".join([parts[0], *(part[0].lower() + part[1:] for part in parts[1:])])
 
 
 def joint_next(circuits: Sequence[CircuitExamination]) -> list[NextReading]:
