@@ -200,7 +200,8 @@ Object.defineProperty(navigator, 'bluetooth', { value: {
 def test_a_probe_beside_the_phone_is_heard_by_its_browser(browser, demo):
     page = open_page(browser, demo)
     page.add_init_script(RADIO)
-    unit = page.request.get("/api/units").json()["units"][0]["id"]
+    units = page.request.get("/api/units").json()["units"]
+    unit = next(one["id"] for one in units if one["site"]["name"] == "Bakery Flat")
     body = {
         "entry_key": "a call by phone",
         "unit_id": unit,

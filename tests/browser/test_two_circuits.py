@@ -66,7 +66,7 @@ def test_a_unit_is_given_circuits_in_the_book(browser, demo, width):
     page.get_by_label("Site", exact=True).fill("Boat Lift")
     page.get_by_label("Unit", exact=True).fill(f"winch house {width}")
     page.get_by_label("Layout").select_option("packaged")
-    page.get_by_label("Refrigerant circuits").select_option("3")
+    page.get_by_label("Circuits", exact=True).select_option("3")
     page.get_by_label("Circuit 2 is called").fill("middle")
     page.get_by_label("its capacity", exact=True).nth(1).fill("30000")
     page.get_by_label("its capacity", exact=True).nth(1).blur()

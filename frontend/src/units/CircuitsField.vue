@@ -30,7 +30,7 @@ const put = (at: number, part: Partial<Circuit>) =>
 <template>
   <fieldset class="circuits">
     <div>
-      <label for="b-circuits">Refrigerant circuits</label>
+      <label for="b-circuits">Circuits</label>
       <BFormSelect id="b-circuits" :model-value="circuits?.length ?? 1" :options="COUNTS" @update:model-value="count" />
     </div>
     <div v-for="(one, at) in circuits ?? []" :key="at" class="one">
