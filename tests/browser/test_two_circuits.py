@@ -48,7 +48,7 @@ def test_a_circuit_that_was_not_read_is_begun_from_its_tab(browser, demo):
     page.keyboard.press("Enter")
     page.locator("#reading").press("Escape")
     page.keyboard.press("c")
-    dialog = page.get_by_role("dialog", name="Another run")
+    dialog = page.get_by_role("dialog", name="Another circuit, on the same call")
     expect(dialog.get_by_role("button", name="circuit A")).to_have_attribute("aria-pressed", "true")
     assert barriers(page) == []
     # On another circuit the same mode is what is wanted.
@@ -57,6 +57,12 @@ def test_a_circuit_that_was_not_read_is_begun_from_its_tab(browser, demo):
     expect(circuit(page, "A")).to_have_attribute("aria-pressed", "true")
     page.get_by_role("button", name="switch mode: cooling").click()
     expect(page.get_by_role("button", name="run 3, circuit A cooling")).to_be_visible()
+    # Both were called at once; the switch of mode begins anew.
+    begun = [
+        run["started_at"]
+        for run in page.request.get(f"/api{page.url[len(demo.url) :]}").json()["visit"]["runs"]
+    ]
+    assert begun[0] == begun[1] < begun[2]
 
 
 @pytest.mark.parametrize("width", [1280, 390])

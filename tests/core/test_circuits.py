@@ -9,6 +9,7 @@ import pytest
 
 from builders import visit_document
 from icepick.core.circuit.learned import Learned
+from icepick.core.customer import plainly
 from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.several import share, unit_of
 from icepick.core.document.visit import parse_visit
@@ -107,13 +108,17 @@ def test_the_whole_airflow_is_shown_as_it_was_read_and_judged_by_share():
 
 @pytest.mark.parametrize("parts", UNITS)
 @pytest.mark.parametrize("mode", ["cooling", "heating"])
-@pytest.mark.parametrize("seed", range(3))
-def test_sound_siblings_are_sound_and_alike(parts, mode, seed):
-    found = examine(visited(of_two(UNITS[parts]), {}, (mode,), seed))
-    assert found.ranking[0].fault == "none"
-    assert [check.status for check in alike(found)] == ["pass", "pass"]
-    assert found.outcome in ("pass", "watch")
-    assert found.headline.startswith("Circuits 1 and 2: The refrigerant circuit is sound")
+def test_sound_siblings_are_sound_and_alike(parts, mode):
+    """Never failed, and seldom worth a look."""
+    statuses = []
+    for seed in range(4):
+        found = examine(visited(of_two(UNITS[parts]), {}, (mode,), seed))
+        statuses += [check.status for check in alike(found)]
+        assert found.ranking[0].fault == "none"
+        assert found.outcome in ("pass", "watch")
+        assert found.headline.startswith("Circuits 1 and 2: The refrigerant circuit is sound")
+    assert "fail" not in statuses
+    assert statuses.count("watch") <= 2
 
 
 CASES = [
@@ -155,6 +160,9 @@ def test_two_circuits_may_each_have_their_own_fault():
     }
     assert all(0.4 < one.probability < 0.6 for one in found.ranking[:2])
     assert set(found.concluded) == {"undercharge", "valve_bypassing"}
+    # The customer is not told that it is one of the two.
+    told = plainly(parse_visit(json.dumps(of_siblings(of_two(), wrong, ("cooling",)))), found, None)
+    assert (told.found, told.faults) == ("likely", ["undercharge"])
 
 
 def test_the_ranking_of_a_unit_is_the_sum_over_all_that_may_be():
@@ -194,6 +202,10 @@ def test_one_valve_shifted_and_one_not():
     first = found.ranking[0]
     assert (first.circuit, first.fault) == ("2", "valve_in_opposite_position")
     assert found.headline.startswith("Circuit 2: Calling for heating, running in cooling; circuit 1: ")
+    # What follows the headline is of the circuit it names, not of the one named last.
+    assert found.verdict.startswith(
+        f"{found.headline}. Circuit 2: Likely reversing valve in the opposite position"
+    )
     assert "Verify 24 V at the reversing valve" in found.verdict
 
 

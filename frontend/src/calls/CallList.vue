@@ -9,7 +9,7 @@ import { dayOf } from '../walk/figures'
 defineProps<{ visits: VisitLine[]; all: boolean }>()
 const catalogue = useCatalogue()
 
-const modes = (line: VisitLine) => line.modes.map((mode) => catalogue.word('mode', mode)).join(', ')
+const modes = (line: VisitLine) => [...new Set(line.modes)].map((mode) => catalogue.word('mode', mode)).join(', ')
 </script>
 
 <template>

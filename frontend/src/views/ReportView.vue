@@ -95,7 +95,7 @@ watch(
       <template v-if="view.examination.after_repair"><dt>After it</dt><dd>{{ view.examination.after_repair.verdict }}</dd></template>
     </dl>
     <ul v-if="likely.length" class="likely">
-      <li v-for="one in likely" :key="one.fault">
+      <li v-for="one in likely" :key="one.title">
         <b>{{ one.title }} {{ percent(one.probability) }}</b><template v-if="one.for.length"> for: {{ one.for.join('; ') }}.</template>
         <template v-if="one.against.length"> against: {{ one.against.join('; ') }}.</template>
         <template v-if="ruled(one)"> ruled out: {{ ruled(one) }}.</template>

@@ -111,7 +111,7 @@ const KEYS = [
 
 async function go(next: NextReading) {
   if (next.run === null && !open()) return
-  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, circuit: next.circuit ?? null, started_at: new Date().toISOString() }))
+  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, circuit: next.circuit ?? null, ...beginning(next.mode, next.circuit ?? null) }))
   else if (next.run !== visit.runId) visit.chooseRun(next.run)
   visit.goTo(next)
   strip.value?.focus()
@@ -174,6 +174,12 @@ const addRun = (run: FirstRun) =>
   })
 // The circuit that a run is begun on.
 const onCircuit = ref('')
+/** When it began: what another circuit is called for it has been called for as long as this one. */
+const beginning = (mode: string, circuit: string | null) => {
+  const now = visit.run
+  const called = now && circuit !== null && circuit !== visit.circuitId && mode === now.mode
+  return called ? { started_at: now.started_at ?? null, minutes_running: now.minutes_running ?? null } : { started_at: new Date().toISOString() }
+}
 function chooseCircuit(id: string) {
   if (visit.chooseCircuit(id)) return strip.value?.focus()
   onCircuit.value = id
@@ -317,7 +323,7 @@ useKeys({
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
-  <AnotherRun v-if="visit.run" v-model="adding" v-model:circuit="onCircuit" :circuits="visit.circuits.map((one) => one.id)" :now="visit.run.mode" :same="onCircuit !== visit.circuitId" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, circuit: onCircuit || null, started_at: new Date().toISOString() })" />
+  <AnotherRun v-if="visit.run" v-model="adding" v-model:circuit="onCircuit" :circuits="visit.circuits.map((one) => one.id)" :now="visit.run.mode" :same="onCircuit !== visit.circuitId" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, circuit: onCircuit || null, ...beginning(mode, onCircuit || null) })" />
   <OutcomeDialog v-if="visit.view" v-model="telling" :visit="id" :told="visit.view.outcome" :ranking="visit.view.examination.ranking" :silent="silentSince !== null" :busy="busy" :trouble="trouble" @tell="(outcome) => once(() => visit.tellOutcome(outcome))" />
   <ReopenVisit v-if="visit.closedAt" v-model="asking" :may="session.may('close')" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
   <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />

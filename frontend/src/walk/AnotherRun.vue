@@ -40,7 +40,7 @@ function gone() {
 </script>
 
 <template>
-  <BModal v-model="open" title="Another run, from now on" title-tag="h2" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
+  <BModal v-model="open" :title="same ? 'Another circuit, on the same call' : 'Another run, from now on'" title-tag="h2" no-footer no-animation lazy unmount-lazy centered focus="another-run" @hidden="gone">
     <div class="modes">
       <div v-if="circuits.length" class="on" role="group" aria-label="On which circuit">
         <BButton v-for="id in circuits" :key="id" :aria-pressed="id === circuit" @click="circuit = id">circuit {{ id }}</BButton>
@@ -61,6 +61,11 @@ function gone() {
   display: flex;
   flex-wrap: wrap;
   gap: 0.4rem;
+}
+.on .btn[aria-pressed='true'] {
+  border-color: var(--ink);
+  border-bottom-width: 4px;
+  font-weight: 600;
 }
 .repaired {
   display: flex;

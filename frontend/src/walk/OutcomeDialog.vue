@@ -44,7 +44,8 @@ watch(() => props.told, () => {
 
 const LIKELY = 0.02
 const faults = computed(() => {
-  const likely = props.ranking.filter((one) => one.probability >= LIKELY)
+  // In whichever of its circuits: the likelier of them.
+  const likely = props.ranking.filter((one, at) => one.probability >= LIKELY && props.ranking.findIndex(({ fault }) => fault === one.fault) === at)
   const first = likely.map((one) => ({ value: one.fault as string, text: `${one.title} · said ${Math.min(99, Math.round(one.probability * 100))} %` }))
   const named = new Set(first.map(({ value }) => value))
   const others = [...(handbook.handbook?.faults.map(({ code, title }) => ({ value: code as string, text: title })) ?? []), { value: 'none', text: 'nothing was wrong' }]

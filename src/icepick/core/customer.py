@@ -11,7 +11,14 @@ from typing import Literal
 from icepick.core.diagnosis.verdict import MAY, UNEVENTFUL
 from icepick.core.document.base import Document
 from icepick.core.document.codes import Complaint
-from icepick.core.document.examination import Check, Examination, Fault, RecordingExamination, RunExamination
+from icepick.core.document.examination import (
+    Check,
+    CircuitExamination,
+    Examination,
+    Fault,
+    RecordingExamination,
+    RunExamination,
+)
 from icepick.core.document.outcome import Outcome
 from icepick.core.document.visit import Visit
 
@@ -155,9 +162,8 @@ def _found(
         return _nothing_fails(complaint, examination), []
     if seen := _seen(examination, failing):
         return "likely", [seen]
-    concluded: list[Told] = (
-        [] if examination.lead in ("unexplained", "standing") else [*examination.concluded]
-    )
+    told = _gravest(examination)
+    concluded: list[Told] = [] if examination.lead in ("unexplained", "standing") else [*told.concluded]
     if "reading_suspect" in concluded:
         return "open", []
     if len(concluded) > 1:
@@ -165,9 +171,16 @@ def _found(
     if concluded:
         if examination.lead in ("call", "fans_and_heat"):
             return "likely", concluded
-        chance = {one.fault: one.probability for one in reversed(examination.ranking)}
-        return ("likely" if chance.get(examination.concluded[0], 1.0) >= MAY else "may"), concluded
+        chance = {one.fault: one.probability for one in reversed(told.ranking)}
+        return ("likely" if chance.get(told.concluded[0], 1.0) >= MAY else "may"), concluded
     return ("wrong" if examination.outcome == "fail" else "watch"), []
+
+
+def _gravest(examination: Examination) -> Examination | CircuitExamination:
+    """Of several circuits the one whose fault is told first: faults of two circuits are both there, not one or the other."""
+    first = examination.concluded[:1]
+    own = (one for one in examination.circuits if first and one.concluded[:1] == first)
+    return next(own, examination)
 
 
 def _nothing_fails(complaint: Complaint | None, examination: Examination) -> Finding:

@@ -14,6 +14,7 @@ from icepick.core.diagnosis.together import (
     joint_headline,
     joint_next,
     joint_ranking,
+    joint_verdict,
     worst_first,
 )
 from icepick.core.diagnosis.verdict import verdict
@@ -139,7 +140,7 @@ def _together(
     return first.model_copy(
         update={
             "headline": headline,
-            "verdict": f"{headline}.{ordered[0].verdict.removeprefix(ordered[0].headline).removeprefix('.')}",
+            "verdict": joint_verdict(headline, ordered),
             "outcome": ordered[0].outcome,
             "lead": ordered[0].lead,
             "concluded": list(dict.fromkeys(fault for one in ordered for fault in one.concluded)),

@@ -47,7 +47,7 @@ _ABOUT = """
     WHEN 'limit' THEN (SELECT json_object('name', name, 'value', value) FROM practice_changes WHERE id = audit.row)
     ELSE (SELECT json_object('account', name) FROM accounts WHERE id = audit.row)
   END""".format(
-    run="(SELECT json_object('run', key, 'mode', mode) FROM runs WHERE id = audit.row)",
+    run="(SELECT json_object('run', key, 'mode', mode, 'circuit', circuit) FROM runs WHERE id = audit.row)",
     reading="""(SELECT json_object('run', key, 'station', station, 'quantity', quantity, 'value', value, 'unit', unit)
                 FROM readings JOIN runs ON runs.id = run_id WHERE readings.id = audit.row)""",
     observation="""(SELECT json_object('run', key, 'code', code, 'value', json(value))

@@ -149,11 +149,12 @@ def _findings(live: StoredVisit, run_id: str, units: UnitSystem, settled: bool, 
         return Findings(
             headline=still, verdict=still, outcome="needs_readings", ranking=[], next_readings=[], run=run
         )
+    of = next((one for one in found.circuits if one.id == run.circuit), found)
     return Findings(
-        headline=found.headline,
-        verdict=found.verdict,
-        outcome=found.outcome,
-        ranking=found.ranking,
-        next_readings=found.next_readings,
+        headline=of.headline,
+        verdict=of.verdict,
+        outcome=of.outcome,
+        ranking=of.ranking,
+        next_readings=of.next_readings,
         run=run,
     )

@@ -46,7 +46,11 @@ def _visit(about: About) -> str:
 
 
 def _run(done: str) -> Callable[[About], str]:
-    return lambda about: f"{done} {about['run']}, {MODES[about['mode']]}"
+    def say(about: About) -> str:
+        on = f" on circuit {about['circuit']}" if about.get("circuit") else ""
+        return f"{done} {about['run']}{on}, {MODES[about['mode']]}"
+
+    return say
 
 
 def _run_changed(about: About) -> str:

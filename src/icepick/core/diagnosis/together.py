@@ -211,6 +211,28 @@ def joint_headline(said: Sequence[tuple[str, str]], order: Sequence[str]) -> str
     return "; ".join([parts[0], *(part[0].lower() + part[1:] for part in parts[1:])])
 
 
+def joint_verdict(headline: str, circuits: Sequence[CircuitExamination]) -> str:
+    """The headline, and what else is said of the circuit that matters most, by its name where others are told of otherwise.
+
+    Parameters
+    ----------
+    headline : str
+        Of the unit.
+    circuits : sequence of CircuitExamination
+        Worst first.
+
+    Returns
+    -------
+    str
+        The headline and at most two sentences more.
+    """
+    worst = circuits[0]
+    rest = worst.verdict.removeprefix(worst.headline).removeprefix(".").strip()
+    if rest and any(one.headline != worst.headline for one in circuits):
+        rest = f"Circuit {worst.id}: {rest}"
+    return f"{headline}. {rest}".strip()
+
+
 def joint_next(circuits: Sequence[CircuitExamination]) -> list[NextReading]:
     """What to read next on the unit: on the circuit that matters most first, and the end of the list once.
 
