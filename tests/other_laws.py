@@ -51,10 +51,15 @@ def _compress(
 def other_laws() -> Iterator[None]:
     """Machines sized and solved in here keep them. Nothing may be examined in here."""
     kept = charge.mixture_density, cycle.compress
-    sizing._sized.cache_clear()
+    _forget()
     charge.mixture_density, cycle.compress = _mixture_density, _compress
     try:
         yield
     finally:
         charge.mixture_density, cycle.compress = kept
-        sizing._sized.cache_clear()
+        _forget()
+
+
+def _forget() -> None:
+    for kept in (sizing._sized, sizing._calling):
+        kept.cache_clear()

@@ -13,6 +13,7 @@ from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.document.visit import Unit
 from icepick.core.machine.conditions import Conditions, merged
 from icepick.core.machine.expected import unknown_of
+from icepick.core.machine.parts import Machine
 from icepick.core.machine.sizing import size
 from icepick.core.machine.stations import shown
 from icepick.core.machine.steady import settle
@@ -91,10 +92,16 @@ class _Drawn(dict[str, float]):
 
 
 def played(
-    unit: Unit, mode: str, weather: list[Weather], changed: list[Variation], chance: random.Random
+    unit: Unit,
+    mode: str,
+    weather: list[Weather],
+    changed: list[Variation],
+    chance: random.Random,
+    machine: Machine | None = None,
 ) -> list[dict[str, Any] | None]:
-    """A run for each weather and variation; None where the machine comes to no rest."""
-    machine, count = size(unit), len(weather)
+    """A run for each weather and variation; None where the machine comes to no rest. It is the unit's own where none is
+    given."""
+    machine, count = machine or size(unit), len(weather)
     around, knobs = merged([one.conditions(unit) for one in weather]), batch(changed)
     found = settle(machine, mode, around, knobs, count)
     rows = shown(machine, mode, found.cycle, around, knobs)

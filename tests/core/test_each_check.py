@@ -21,6 +21,7 @@ from icepick.core.document.examination import Check
 Situation = Callable[[], dict[str, Check]]
 WATER = "water to air, one two-way thermostatic valve"
 PISTONS = "split, two pistons"
+DUCTLESS = "ductless, one electric valve outdoors: a cold mixture in the small line in cooling"
 RATED = {"compressor": {"kind": "single", "rated_current": {"value": 12, "unit": "A"}}}
 IN_HEATING = {"reversing_valve": {"energized_in": "heating"}}
 
@@ -75,6 +76,23 @@ def pipes(mode: str, *degrees: float | None, **more: Any) -> Situation:
     return lambda: checks_of(examined(SPLIT, valve_run(mode, *degrees, **more)))
 
 
+def headed(
+    mode: str, calling: list[int] | None, *readings: dict[str, Any], gauge: float | None = None
+) -> Situation:
+    """Of a ductless unit with two heads, in a reading room and an office, only these readings and the pipes at its valve."""
+    two = [{"label": "reading room"}, {"label": "office"}]
+    four = (150, 48, 148, 49) if mode == "cooling" else (150, 148, 30, 31)
+
+    def of() -> dict[str, Check]:
+        shared = valve_run(mode, *four, minutes=20)["readings"]
+        if gauge is not None:
+            shared.append(psi("common_suction_tap" if mode == "cooling" else "discharge_tap", gauge))
+        run = {"id": "run", "mode": mode, "minutes_running": 20, "readings": [*shared, *readings]}
+        return checks_of(examined(DUCTLESS, {**run, "heads_calling": calling}, heads=two))
+
+    return of
+
+
 def r(value: float) -> dict[str, Any]:
     return volts("terminal_r", value)
 
@@ -120,6 +138,11 @@ def water(mode: str, change: float, gpm: float, **unit: Any) -> Situation:
 
 
 LIVE, DEAD = 25, 0.2
+OUT, COLD, ROOM = (
+    probe("outdoor_air_in", 90),
+    probe("outdoor_air_in", 32),
+    (probe("return_air:1", 75), probe("return_air:2", 75)),
+)
 
 SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
     "run.settled": [
@@ -762,6 +785,260 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
         ("more than it can", water("cooling", 13, 9), "watch", "Doubt the flow"),
     ],
     # R-410A stands at about 201 psi while it and all around it are at 70 °F. [handbook value, from memory]
+    # R-410A boils at 40 °F at 118.6 psig and condenses at 105 °F at 340.6 psig, give or take 0.5 °F [ASHRAE
+    # Fundamentals, from memory].
+    "heads.calling": [
+        (
+            "cold at its port, in its room, and so is its air",
+            headed(
+                "cooling",
+                [1],
+                OUT,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 43),
+                reading("indoor_coil:1", 42),
+                reading("vapor_line_outdoor:1", 50),
+                probe("supply_air:1", 56),
+                gauge=118.6,
+            ),
+            "pass",
+            "fed: superheat 9.9 °F, air 19 °F",
+        ),
+        (
+            "both call, and one stays warm",
+            headed(
+                "cooling",
+                [1, 2],
+                OUT,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 43),
+                reading("liquid_line_outdoor:2", 89),
+            ),
+            "fail",
+            "Head 2 (office) calls, and its pipes at the outdoor unit are at the temperature of the air around them",
+        ),
+        (
+            "its pipes were not read, its air was, and it does not change",
+            headed("cooling", [2], OUT, *ROOM, probe("supply_air:2", 74), gauge=118.6),
+            "fail",
+            "Head 2 (office) calls, and its air is hardly changed",
+        ),
+        (
+            "its pipes are cold and its air is not",
+            headed(
+                "cooling",
+                [1],
+                OUT,
+                *ROOM,
+                reading("indoor_coil:1", 42),
+                probe("supply_air:1", 75),
+                gauge=118.6,
+            ),
+            "watch",
+            "its fan stands still, or a reading is off",
+        ),
+        (
+            "one leaves with more superheat than the other",
+            headed(
+                "cooling",
+                [1, 2],
+                OUT,
+                *ROOM,
+                reading("vapor_line_outdoor:1", 46),
+                reading("vapor_line_outdoor:2", 62),
+                gauge=118.6,
+            ),
+            "watch",
+            "Head 2 (office) is fed less than the others: vapor leaves it 16 °F warmer",
+        ),
+        (
+            "warm liquid comes back, and its coil condenses",
+            headed(
+                "heating",
+                [1],
+                COLD,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 88),
+                reading("indoor_coil:1", 104),
+                gauge=340.6,
+            ),
+            "pass",
+            "fed: subcooling 16.7 °F",
+        ),
+        (
+            "cold liquid line and a coil at room temperature",
+            headed(
+                "heating",
+                [1],
+                COLD,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 33),
+                reading("indoor_coil:1", 73),
+                gauge=340.6,
+            ),
+            "fail",
+            "nothing runs through it",
+        ),
+        (
+            "one of two was read",
+            headed("cooling", [1, 2], OUT, reading("liquid_line_outdoor:1", 43)),
+            "watch",
+            "Not read yet",
+        ),
+        (
+            "nobody noted which call",
+            headed("cooling", None, OUT, reading("liquid_line_outdoor:1", 43)),
+            "needs_readings",
+            "Note",
+        ),
+        ("none was read", headed("cooling", [2], OUT), "needs_readings", "head 2 (office)"),
+        ("a unit with one head", machine("cooling"), "-", ""),
+    ],
+    "heads.idle": [
+        (
+            "at the temperature of the air",
+            headed(
+                "cooling", [1], OUT, *ROOM, reading("liquid_line_outdoor:2", 91), reading("indoor_coil:2", 75)
+            ),
+            "pass",
+            "as they should be",
+        ),
+        (
+            "cold where nothing should run",
+            headed(
+                "cooling",
+                [1],
+                OUT,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 43),
+                reading("liquid_line_outdoor:2", 48),
+            ),
+            "fail",
+            "Head 2 (office) does not call",
+        ),
+        (
+            "somewhat cold",
+            headed(
+                "cooling",
+                [1],
+                OUT,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 43),
+                reading("liquid_line_outdoor:2", 74),
+            ),
+            "watch",
+            "may leak",
+        ),
+        (
+            "in heating it bleeds",
+            headed(
+                "heating",
+                [1],
+                COLD,
+                *ROOM,
+                reading("liquid_line_outdoor:2", 58),
+                reading("indoor_coil:2", 84),
+                gauge=340.6,
+            ),
+            "pass",
+            "head 2 (office) bleeds a little by design",
+        ),
+        (
+            "in heating it is shut",
+            headed("heating", [1], COLD, *ROOM, reading("liquid_line_outdoor:2", 35), gauge=340.6),
+            "pass",
+            "head 2 (office) is shut",
+        ),
+        (
+            "as hot as one that calls",
+            headed(
+                "heating",
+                [1],
+                COLD,
+                *ROOM,
+                reading("liquid_line_outdoor:2", 103),
+                reading("indoor_coil:2", 105),
+                gauge=340.6,
+            ),
+            "fail",
+            "as warm as those of a head that calls",
+        ),
+        ("all of them call", headed("cooling", [1, 2], OUT), "-", ""),
+        ("it was not read", headed("heating", [1], COLD), "needs_readings", "head 2 (office)"),
+    ],
+    "heads.crossed": [
+        (
+            "the right port, the wrong room",
+            headed(
+                "cooling",
+                [1],
+                OUT,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 43),
+                reading("indoor_coil:1", 75),
+                reading("liquid_line_outdoor:2", 90),
+                reading("indoor_coil:2", 42),
+            ),
+            "fail",
+            "their lines are exchanged",
+        ),
+        (
+            "the wrong port and the wrong room",
+            headed(
+                "cooling",
+                [1],
+                OUT,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 90),
+                reading("indoor_coil:1", 75),
+                reading("liquid_line_outdoor:2", 43),
+                reading("indoor_coil:2", 42),
+            ),
+            "fail",
+            "their wires are exchanged",
+        ),
+        (
+            "by the rooms alone",
+            headed("cooling", [1], OUT, *ROOM, reading("indoor_coil:1", 75), reading("indoor_coil:2", 42)),
+            "fail",
+            "their lines or their wires are exchanged",
+        ),
+        (
+            "in heating the room that calls stays cold",
+            headed(
+                "heating",
+                [2],
+                COLD,
+                *ROOM,
+                reading("liquid_line_outdoor:1", 101),
+                reading("indoor_coil:1", 105),
+                reading("liquid_line_outdoor:2", 45),
+                reading("indoor_coil:2", 71),
+                gauge=340.6,
+            ),
+            "fail",
+            "their wires are exchanged",
+        ),
+        (
+            "nobody is fed in its place",
+            headed("cooling", [1], OUT, *ROOM, reading("indoor_coil:1", 75), reading("indoor_coil:2", 75)),
+            "pass",
+            "no other head is fed in its place",
+        ),
+        (
+            "the other was not read",
+            headed("cooling", [1], OUT, *ROOM, reading("indoor_coil:1", 75)),
+            "needs_readings",
+            "see whether another head is fed",
+        ),
+        (
+            "what calls is fed",
+            headed("cooling", [1], OUT, reading("liquid_line_outdoor:1", 43)),
+            "pass",
+            "What calls",
+        ),
+        ("both call", headed("cooling", [1, 2], OUT, reading("liquid_line_outdoor:1", 43)), "-", ""),
+    ],
     "standing.pressure": [
         (
             "liquid is left",

@@ -163,7 +163,7 @@ def test_every_fault_page_has_its_picture_or_says_why_not():
     without = {
         code for code in get_args(Fault) if not any(drawn[code, m].path for m in ("heating", "cooling"))
     }
-    assert without == {code for code in get_args(Fault) if code.startswith("defrost")} | {
+    assert without == {code for code in get_args(Fault) if code.startswith(("defrost", "head"))} | {
         "none",
         "reading_suspect",
     }

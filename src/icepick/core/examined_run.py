@@ -27,6 +27,7 @@ from icepick.core.circuit.context import (
 )
 from icepick.core.circuit.graph import Circuit, stations_of_unit
 from icepick.core.circuit.learned import Learned
+from icepick.core.circuit.line import in_its_line, line_of, seen_along
 from icepick.core.circuit.readings import CurrentReading
 from icepick.core.diagnosis.evidence import JudgedRun
 from icepick.core.document.examination import (
@@ -47,6 +48,7 @@ from icepick.core.document.examination import (
 from icepick.core.document.visit import Run, Unit, Visit
 from icepick.core.document.wording import display, display_band, display_spread
 from icepick.core.doubts import NOT_PHYSICS, find_doubts
+from icepick.core.examined_heads import with_heads
 from icepick.core.indicators import INDICATORS, IndicatorRule
 from icepick.core.indicators.cycle import cycle
 from icepick.core.indicators.staircase import legs, levels
@@ -110,14 +112,40 @@ def examined_runs(
     list of ExaminedRun
         In the order of the runs.
     """
-    changes = tuple(sorted(practice.changes.items()))
-    unit = visit.unit.model_dump_json()
     commands = tuple(dict.fromkeys(command_of(run) for run in visit.runs))
-    rest = visit.site.atmosphere, units, learned, commands
-    return [
-        _examined(_Asked((run.model_dump_json(), unit, changes), *rest, run, visit.unit, practice))
-        for run in visit.runs
-    ]
+    atmosphere = visit.site.atmosphere
+    examined = []
+    for run in visit.runs:
+        unit, read = line_of(visit.unit, run, practice, units, atmosphere)
+        asked = _asked(read, unit, practice, atmosphere, units, learned, commands)
+        examined.append(_examined(asked) if unit is visit.unit else _of_heads(asked, visit.unit, run))
+    return examined
+
+
+def _of_heads(asked: _Asked, unit: Unit, run: Run) -> ExaminedRun:
+    """A run on a unit with several heads, examined along one of them, and each of the others beside it."""
+    found = _examined(asked)
+
+    def along(head: int) -> RunExamination:
+        calls = run.heads_calling is None or head in run.heads_calling
+        line, read = seen_along(unit, run, head, fed=calls)
+        rest = asked.practice, asked.atmosphere, asked.units, asked.learned, asked.commands
+        return _examined(_asked(read, line, *rest)).as_shown
+
+    return replace(found, as_shown=with_heads(found.context, found.as_shown, along))
+
+
+def _asked(
+    run: Run,
+    unit: Unit,
+    practice: Practice,
+    atmosphere: float,
+    units: UnitSystem,
+    learned: Learned | None,
+    commands: tuple[Command, ...],
+) -> _Asked:
+    written = run.model_dump_json(), unit.model_dump_json(), tuple(sorted(practice.changes.items()))
+    return _Asked(written, atmosphere, units, learned, commands, run, unit, practice)
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +167,7 @@ def _examined(asked: _Asked) -> ExaminedRun:
     as_read = run_context(
         asked.run, asked.unit, asked.practice, asked.units, asked.atmosphere, asked.commands, asked.learned
     )
-    doubts = find_doubts(as_read)
+    doubts = find_doubts(in_its_line(as_read))
     stations = frozenset(code for doubt in doubts if doubt.code not in NOT_PHYSICS for code in doubt.stations)
     context = without_doubted(as_read, stations, frozenset(doubt.code for doubt in doubts))
     checks = judge(context)

@@ -14,6 +14,7 @@ from itertools import pairwise
 from icepick.core.circuit.flooding import Stop, flood
 from icepick.core.circuit.piping import Described, numberless, piping
 from icepick.core.document.codes import Bypass, Medium, MeterKind, Mode
+from icepick.core.document.heads import OneLine, split
 from icepick.core.document.roles import Coil, FlowMode, Part, Role, Side, State
 from icepick.core.document.stations import OF_A_HEAD, STATIONS, Group, Place, Station
 from icepick.core.document.visit import Unit
@@ -399,6 +400,9 @@ def stations_of_unit(unit: Unit) -> list[str]:
     list of str
         Codes.
     """
+    if isinstance(unit, OneLine):
+        every = map(split, stations_of_unit(unit.described))
+        return [base for base, number in every if number in (None, unit.head)]
     return list(_stations(build_circuit(unit, "cooling"), unit.source, unit.load))
 
 

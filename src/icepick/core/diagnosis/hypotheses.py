@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from icepick.core.circuit.graph import has_fixed_liquid_line, meters
+from icepick.core.diagnosis.head_faults import OF_HEADS, faults_of, in_question
 from icepick.core.document.codes import Complaint
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
+from icepick.core.document.stations import MOST_HEADS
 from icepick.core.document.visit import Unit
 
 
@@ -83,6 +86,9 @@ RANKED: tuple[Fault, ...] = (
     "defrost_no_backup_heat",
     "defrost_sensor_off",
     "defrost_too_often",
+    "head_meter_leaking",
+    "head_meter_closed",
+    "heads_crossed",
     "reading_suspect",
 )
 """The faults that the evidence so far can speak for."""
@@ -94,6 +100,7 @@ UNIVERSE: tuple[Hypothesis, ...] = (
     *(Hypothesis(fault, mode) for fault in RANKED for mode in (None, "cooling", "heating")),
     *(Hypothesis(fault, None, variant) for fault, variants in VARIANTS.items() for variant in variants),
     KEPT_IN_DEFROST,
+    *(Hypothesis(one.fault, None, one.variant) for one in faults_of(MOST_HEADS)),
 )
 """Every hypothesis there can be, of any unit; evidence is tabled over it once."""
 
@@ -197,10 +204,30 @@ def hypotheses(
     return found
 
 
+def of_heads(count: int, called: Iterable[Sequence[int]]) -> list[Hypothesis]:
+    """What may be wrong with the heads of a unit that has several, as far as its runs can show it.
+
+    Parameters
+    ----------
+    count : int
+        How many heads it has.
+    called : iterable of sequence of int
+        Of each run, the numbers of the heads that call.
+
+    Returns
+    -------
+    list of Hypothesis
+        One for each head, and for each pair.
+    """
+    return [Hypothesis(one.fault, None, one.variant) for one in in_question(count, called)]
+
+
 def _can_be(fault: Fault, unit: Unit, run: list[FlowMode]) -> bool:
     """Whether this unit can have the fault, and the modes that were run can show it."""
     if fault in NEEDS_ENERGIZED:  # A valve at rest needs no command and no coil.
         return unit.reversing_valve.energized_in in run
+    if fault in OF_HEADS:  # Which heads it may be follows from the runs.
+        return False
     if fault in OF_THE_SOURCE_WATER:
         return unit.source == "water"
     if fault == "defrost_no_backup_heat":

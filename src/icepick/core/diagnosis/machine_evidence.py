@@ -4,6 +4,7 @@ was read, in all runs together."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from math import log
 
 import numpy as np
 
@@ -11,6 +12,7 @@ from icepick.core.circuit.context import RunContext, attempt, run_context
 from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.evidence import JudgedRun, Term
 from icepick.core.diagnosis.hypotheses import Hypothesis
+from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Run
 from icepick.core.machine.faults import MachineFault, machine_fault, possible
@@ -141,7 +143,7 @@ def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:
             )
         )
     ]
-    run = Run(id="to come", mode=other, readings=kept)
+    run = Run(id="to come", mode=other, heads_calling=here.run.heads_calling, readings=kept)
     return [run_context(run, here.unit, here.practice, here.units, here.atmosphere, learned=here.learned)]
 
 
@@ -155,10 +157,22 @@ def _asked(hypothesis: Hypothesis, runs: Sequence[TakenRun]) -> Asked | None:
     return (fault, hypothesis.mode) if shows else None
 
 
+_ALSO_LIKE: dict[Fault, Fault] = {
+    "head_meter_leaking": "active_meter_overfeeding",
+    "head_meter_closed": "active_meter_underfeeding",
+}
+"""What a fault of one head does to what all heads share, where it does anything: too much comes back, or too little."""
+_LIKE_TWO = log(2)
+"""What it costs a hypothesis to be held against the better of two machines."""
+
+
 def _of(hypothesis: Hypothesis, asked: Asked | None, found: Fit) -> float:
     """What shows in no reading a machine foretells reads like a sound one."""
     if hypothesis.fault == "reading_suspect" and hypothesis.variant == "one off" and found.wrong:
         return found.wrong.together
+    if hypothesis.fault in _ALSO_LIKE:
+        like = found.faults.get((_ALSO_LIKE[hypothesis.fault], None))
+        return found.sound if like is None else max(found.sound, like.log_likelihood) - _LIKE_TWO
     if asked is None:
         return found.sound
     fitted = found.faults.get((asked[0].fault, asked[1]))

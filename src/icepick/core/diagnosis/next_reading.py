@@ -16,12 +16,14 @@ from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import JudgedRun, Spot
+from icepick.core.diagnosis.head_questions import head_questions
 from icepick.core.diagnosis.machine_questions import MachineQuestions
 from icepick.core.diagnosis.question import MINUTES, Question, stopped
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
 from icepick.core.document.codes import Mode
 from icepick.core.document.examination import NextReading
+from icepick.core.document.heads import as_described
 from icepick.core.document.stations import Group, station, walking_order
 
 _WORTH = 0.04
@@ -90,7 +92,8 @@ def _plan(
     unmade: Sequence[RunContext],
     named: set[tuple[str, str, str | None]],
 ) -> Iterator[NextReading]:
-    tables, machines = list(table_questions(belief, runs, unmade)), MachineQuestions(belief, runs)
+    tables = [*table_questions(belief, runs, unmade), *head_questions(belief, runs)]
+    machines = MachineQuestions(belief, runs)
     instruments, looks = 0, 0
     while instruments < _MOST:
         worth = [
@@ -142,7 +145,7 @@ def _valve_pipes(runs: list[JudgedRun]) -> Iterator[NextReading]:
 def _entry(context: RunContext, spot: Spot, minutes: float, why: str) -> NextReading:
     """A reading of a run that was made."""
     return NextReading(
-        station=spot[0],
+        station=as_described(context.unit, spot[0]),
         quantity=spot[1],
         observe=None,
         mode=context.run.mode,
@@ -156,11 +159,18 @@ def _entry(context: RunContext, spot: Spot, minutes: float, why: str) -> NextRea
 
 
 def _reading(question: Question, spot: Spot) -> NextReading:
-    switch = question.run is None
+    switch = question.run is None and question.calling is None
     minutes = round(question.minutes / max(len(question.missing), 1), 1)
     why = (_TURN[question.context.run.mode] if switch else "") + question.why
     look = question.look.look if question.look else None
-    more = {"observe": look, "run": question.run, "switch_mode": switch, "separates": question.separates}
+    more: dict[str, object] = {
+        "observe": look,
+        "run": question.run,
+        "switch_mode": switch,
+        "separates": question.separates,
+    }
+    if question.calling is not None:
+        more["heads_calling"] = list(question.calling)
     return _entry(question.context, spot, minutes, why).model_copy(update=more)
 
 

@@ -34,7 +34,7 @@ class Question:
     """What could be asked next: expected drop of entropy [bits] by its answer, and minutes of work.
 
     ``run`` is None where the run has yet to be made. ``look`` is set where eyes or ears answer it. ``place`` is its number
-    among the readings that machines foretell.
+    among the readings that machines foretell. ``calling`` are the heads to let call for it, in a run of their own.
     """
 
     context: RunContext
@@ -46,6 +46,7 @@ class Question:
     separates: list[Fault]
     look: Feature | None = None
     place: int | None = None
+    calling: tuple[int, ...] | None = None
 
 
 _NO_FLOW = ("command.call", "compressor.running")

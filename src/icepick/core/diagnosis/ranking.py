@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 
 import numpy as np
 
 from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.heads import unit_of_heads
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import Evidence, JudgedRun
-from icepick.core.diagnosis.hypotheses import OF_A_METER, RANKED, hypotheses, prior
+from icepick.core.diagnosis.head_evidence import Heads, head_fault
+from icepick.core.diagnosis.head_faults import HeadFault, title_of
+from icepick.core.diagnosis.hypotheses import OF_A_METER, RANKED, Hypothesis, hypotheses, of_heads, prior
 from icepick.core.diagnosis.machine_evidence import Machines
 from icepick.core.diagnosis.rule_outs import Runs, contradicted, part_on, rule_outs
 from icepick.core.diagnosis.saying import Said as _Said
@@ -20,7 +24,7 @@ from icepick.core.document.examination import Fault, RankedFault
 from icepick.core.document.roles import FlowMode
 from icepick.core.handbook.fault_pages import PAGES, title_on
 
-EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables(), Sequences())
+EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables(), Sequences(), Heads())
 """Everything that speaks of faults."""
 
 _CONTRADICTED = 0.02
@@ -31,6 +35,8 @@ _NO_DEFROST = ("missed, board unseen", "unanswered or not shifted")
 """Signs of a recording under which the reversing valve may be at fault, though no defrost was seen."""
 _COMPARED, _LAID = 5, 3
 """Of so many faults, the likeliest, numbers are told for and against; of so many, what their machines would show."""
+_ONE_OF_THEM = 0.6
+"""So much of a fault of heads must lie with one head, or one pair, before it is named. [our own choice]"""
 _WORTH_TELLING = 0.01
 """Of less probable ones neither."""
 _NOTHING: Mapping[Fault, float] = {}
@@ -78,11 +84,14 @@ def believe(
     if any(run.recorded for run in runs) and not cooled and complaint != "no_cooling":
         # A defrost is too short to tell of what meters in cooling.
         all_of = [h for h in all_of if h.mode != "cooling" or h.fault not in OF_A_METER]
+    every_head = _of_heads(runs)
+    all_of += every_head
     terms = [term for evidence in EVIDENCE for term in evidence.terms(runs, all_of)]
     if not any(term.question != "doubts" or "contradicts" in term.words for term in terms):
         return None
     # As logarithms: a thousand runs multiplied would leave nothing but zeros.
-    logs = np.log([prior(h, complaint) * beside.get(h.fault, 1.0) for h in all_of])
+    among = Counter(h.fault for h in every_head)
+    logs = np.log([prior(h, complaint) * beside.get(h.fault, 1.0) / max(among[h.fault], 1) for h in all_of])
     logs = logs + np.sum([term.log_likelihood for term in terms], axis=0)
     checked = [(run.context, run.checks) for run in runs]
     cannot_lead = {fault for fault in {h.fault for h in all_of} if contradicted(fault, checked)}
@@ -90,6 +99,13 @@ def believe(
     weights *= np.array([_CONTRADICTED if h.fault in cannot_lead else 1.0 for h in all_of])
     recorded = frozenset(run.context.run.id for run in runs if run.recorded)
     return Belief(all_of, [PLACE[h] for h in all_of], weights / weights.sum(), terms, recorded)
+
+
+def _of_heads(runs: list[JudgedRun]) -> list[Hypothesis]:
+    """What may be wrong with the heads, where it is known which of them call."""
+    found = [unit for run in runs if (unit := unit_of_heads(run.context)) is not None]
+    called = [unit.calling for unit in found if unit.calling is not None]
+    return of_heads(len(found[0].every_head), called) if called else []
 
 
 def _ice_can_be(context: RunContext) -> bool:
@@ -135,6 +151,7 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
         best = said.best(fault)
         mode = belief.hypotheses[best].mode
         outs = rule_outs(fault, checked, mode or only)
+        heads = _heads(belief, best, by_fault[fault])
         likely_enough = by_fault[fault] >= _WORTH_TELLING
         speaks_for, against, compared = said.about(best, numbers=likely_enough and place < _COMPARED)
         close = likely[place + 1] if place + 1 < len(likely) else None
@@ -142,7 +159,7 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
         ranked.append(
             RankedFault(
                 fault=fault,
-                title=title_on(unit, fault, mode or only),
+                title=title_of(heads) if heads else title_on(unit, fault, mode or only),
                 mode=mode,
                 probability=round(by_fault[fault], 6),
                 speaks_for=speaks_for,
@@ -156,9 +173,22 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
                 compared=compared,
                 apart=said.apart(best, close, only) if told_apart else "",
                 foretold=said.foretold(best) if likely_enough and place < _LAID else {},
+                heads=list(heads.heads) if heads else [],
             )
         )
     return ranked
+
+
+def _heads(belief: Belief, best: int, of_fault: float) -> HeadFault | None:
+    """The heads a fault is of, once most of it lies with them; what of them is exchanged, once that is as sure."""
+    found = head_fault(belief.hypotheses[best])
+    alike = [head_fault(one).heads == found.heads for one in belief.hypotheses]
+    same = [one.fault == found.fault for one in belief.hypotheses]
+    theirs = float(belief.probabilities @ np.logical_and(alike, same))
+    if not found.heads or theirs < _ONE_OF_THEM * of_fault:
+        return None
+    sure = float(belief.probabilities[best]) >= _ONE_OF_THEM * of_fault
+    return found if sure else HeadFault(found.fault, found.heads)
 
 
 def _only_mode(runs: Runs) -> FlowMode | None:

@@ -9,6 +9,7 @@ from math import hypot, log
 from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.document.codes import QuantityName
 from icepick.core.document.examination import Compared, Measured
+from icepick.core.document.heads import as_described
 from icepick.core.document.stations import station
 from icepick.core.document.wording import display, display_spread, name
 from icepick.core.indicators import INDICATORS
@@ -202,7 +203,7 @@ def _compared(
     start = f"{context.run.mode}: {called} {_plain(read, symbol=True)}"
     return Compared(
         run=context.run.id,
-        name=told.indicator or (told.spot[0] if told.spot else ""),
+        name=told.indicator or (as_described(context.unit, told.spot[0]) if told.spot else ""),
         quantity=told.spot[1] if told.spot else None,
         measured=read,
         sound=due,

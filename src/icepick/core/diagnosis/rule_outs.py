@@ -50,6 +50,8 @@ _PARTS: dict[Fault, str] = {
     "active_meter_overfeeding": "the metering device",
     "bypass_stuck_closed": "the check valve",
     "liquid_line_restriction": "the filter drier",
+    "head_meter_leaking": "the EEV of that head",
+    "head_meter_closed": "the EEV of that head",
 }
 
 
@@ -224,6 +226,17 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
             "the other mode is sound", lambda runs: _other_mode_sound(runs), asks=_SUPERHEAT, turned="other"
         ),
         _fails("the drop is in the bypassed metering device", "metering.bypass_drop", *_DEVICES),
+    ),
+    "head_meter_leaking": (
+        _passes("no two heads are exchanged", "heads.crossed"),
+        _Point("it was driven shut by switching the power off and on", _never),
+        _Point("its coil is sound, on its own valve, and gets its pulses", _never),
+    ),
+    "head_meter_closed": (
+        _passes("no two heads are exchanged", "heads.crossed"),
+        _CHARGE,
+        _Point("its coil is sound, on its own valve, and gets its pulses", _never),
+        _Point("the service valves of its lines are open", _never),
     ),
     "liquid_line_restriction": (
         _Point("both modes starve", lambda runs: _both_modes_starve(runs), asks=_SUPERHEAT, turned="other"),

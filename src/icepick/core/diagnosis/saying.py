@@ -14,6 +14,7 @@ from icepick.core.diagnosis.reasons import Reason, apart, reasons
 from icepick.core.diagnosis.severity import severity
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.document.examination import Compared, Fault, Foretold, Severity, Suspect
+from icepick.core.document.heads import as_described
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import station
 from icepick.core.document.wording import display
@@ -118,7 +119,7 @@ class Said:
             if not held.readings:
                 continue
             places = {
-                code: told
+                as_described(held.context.unit, code): told
                 for code, quantity in held.foretold.places
                 if code in known
                 and quantity in ("temperature", "pressure")

@@ -8,6 +8,7 @@ from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.document.codes import QuantityName
 from icepick.core.document.examination import Measured, Suspect
+from icepick.core.document.heads import as_described
 from icepick.core.document.stations import station
 from icepick.core.document.wording import display, display_spread, name, say
 from icepick.core.document.words import QUANTITIES
@@ -84,10 +85,10 @@ def told(fit: Fit, slip: Slip) -> Suspect:
     should = say(slip.value, kind, context.units, context.atmosphere)
     return Suspect(
         run=context.run.id,
-        station=code,
+        station=as_described(context.unit, code),
         quantity=cast(QuantityName, quantity),
         should=Measured(value=number, unit=unit, uncertainty=spread),
-        exchanged_with=other,
+        exchanged_with=None if other is None else as_described(context.unit, other),
         slip=slip.words if slip.words and other is None else None,
         words=_words(context, code, quantity, read, should, other, slip.words, kind),
     )

@@ -32,6 +32,7 @@ Lead = Literal[
     "sound",
     "needed",
 ]
+HeadState = Literal["fed", "bleeding", "still"]
 Fault = Literal[
     "none",
     "valve_in_opposite_position",
@@ -62,6 +63,9 @@ Fault = Literal[
     "defrost_no_backup_heat",
     "defrost_sensor_off",
     "defrost_too_often",
+    "head_meter_leaking",
+    "head_meter_closed",
+    "heads_crossed",
     "reading_suspect",
 ]
 
@@ -297,6 +301,31 @@ class ExpectedCorner(Document):
     enthalpy: PlainQuantity
 
 
+class HeadExamination(Document):
+    """One head of a run: whether it calls (null where nobody noted it), and what is known of it.
+
+    ``outdoors`` and ``indoors`` say whether refrigerant runs there by the pipes at either end: ``bleeding`` in heating where
+    it is a little; null where unread. ``superheat`` or ``subcooling`` are those of its own pipes, ``air`` is what its air
+    gains or loses. ``path``, ``legs``, ``levels``, ``devices`` and ``expected`` are those of the run, along this head.
+    ``along`` marks the one that the run itself is examined along.
+    """
+
+    number: int
+    label: str
+    calls: bool | None
+    along: bool
+    outdoors: HeadState | None
+    indoors: HeadState | None
+    superheat: Measured | None
+    subcooling: Measured | None
+    air: Measured | None
+    path: list[PathStop]
+    legs: list[Leg]
+    levels: list[Level]
+    devices: list[Device]
+    expected: dict[str, Expected]
+
+
 class RunExamination(Document):
     """What the readings say of one run.
 
@@ -307,6 +336,8 @@ class RunExamination(Document):
     sound, would show at its stations in this run's conditions, ``expected_indicators`` what its indicators would be, and
     ``expected_basis`` says what that rests on, or why nothing is expected; ``departure`` is the station that departs
     furthest from what is expected there, or null. ``circuit`` is the one it was read on, absent where the unit has one.
+    ``heads`` has each head by itself where the unit has several, and is absent otherwise; the run is then examined along one
+    of them, as if it were the only one.
     """
 
     id: str
@@ -333,6 +364,7 @@ class RunExamination(Document):
     terminals: list[Terminal]
     checks: list[Check]
     doubts: list[Doubt]
+    heads: list[HeadExamination] = Field(default=[], exclude_if=absent)
 
 
 class Spell(Document):
@@ -481,7 +513,8 @@ class RankedFault(Document):
     ``settled`` says whether every rule-out is done, so that the word "replace" may be used. ``for`` and ``against`` say the
     strongest first; ``compared`` has the numbers of those that are numbers. ``apart`` says what separates the first from the
     one after it. ``foretold`` is what a machine with the fault would show in each run, by station, for the few likeliest.
-    ``circuit`` is the circuit it is in, where the unit has several; absent for a fault of what they share.
+    ``circuit`` is the circuit it is in, where the unit has several; absent for a fault of what they share. ``heads`` are the
+    numbers of the heads it is of, where the unit has several and that is known.
     """
 
     fault: Fault
@@ -500,6 +533,7 @@ class RankedFault(Document):
     apart: str
     foretold: dict[str, dict[str, Foretold]]
     circuit: str | None = Field(default=None, exclude_if=absent)
+    heads: list[int] = Field(default=[], exclude_if=absent)
 
 
 class NextReading(Document):
@@ -508,7 +542,7 @@ class NextReading(Document):
     ``observe`` names an observation to look for, and ``station`` is then empty. ``run`` is null where a run in that mode
     has yet to be started, and ``switch_mode`` true. ``minutes`` is what it takes. Each is weighed as if those before it had
     been taken. Where nothing is worth its minutes there is one entry, ``stop``, and ``station`` is empty. ``circuit`` is the
-    one to read it on, where the unit has several.
+    one to read it on, where the unit has several; ``heads_calling`` the heads to let call for it, where that takes a new run.
     """
 
     station: str
@@ -522,6 +556,7 @@ class NextReading(Document):
     why: str
     separates: list[Fault]
     circuit: str | None = Field(default=None, exclude_if=absent)
+    heads_calling: list[int] | None = Field(default=None, exclude_if=absent)
 
 
 class AfterRepair(Document):

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from uncertainties import UFloat
 
+from icepick.core.document.heads import as_described, split
 from icepick.core.document.stations import station
 from icepick.core.document.visit import Unit
 from icepick.core.document.words import METERS
@@ -171,10 +172,13 @@ def name(unit: Unit, code: str) -> str:
     str
         For a sentence.
     """
-    side, _, rest = code.partition("_meter_")
+    whole = as_described(unit, code)
+    base, head = split(whole)
+    side, _, rest = base.partition("_meter_")
     if not rest:
-        return station(code).short
-    return f"{device(unit, side)}, {rest.replace('_', ' ')}"
+        return station(whole).short
+    of = f", head {head}" if head else ""
+    return f"{device(unit, side)}, {rest.replace('_', ' ')}{of}"
 
 
 def device(unit: Unit, side: str) -> str:

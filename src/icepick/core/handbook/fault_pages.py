@@ -507,6 +507,54 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ("short cycling defrost", "defrost timer", "defrost board"),
     ),
     FaultPage(
+        "head_meter_leaking",
+        "EEV of an idle head leaking",
+        "One outdoor unit, several heads: the EEV of a head that does not call lets refrigerant through. Its coil runs cold "
+        "or hot without a fan, takes capacity from the others, and in cooling sends liquid back.",
+        (("pipes of the idle head", "cold", "as hot as those that call"), ("total_superheat", DOWN, SAME)),
+        ("heads_crossed", "active_meter_overfeeding"),
+        "In cooling an idle head's pipes are at the temperature around them. In heating its EEV bleeds a little by design: "
+        "its liquid then leaves well under that of a head that calls. Where a head that calls stays without while it "
+        "runs, the two are exchanged.",
+        "Let the EEV drive itself shut, power off and on, and read that head again.",
+        "Switch the outdoor unit off and on so that every EEV drives home, and read again. Exchange its coil with that of a "
+        "sound one: if the leak follows, it is the coil or the board's output, else the valve. " + _OPEN,
+        f"{_HOT} {_LIVE} {_OPEN}",
+        ("multi-zone", "idle head cold", "head sweats", "room gets warm by itself"),
+    ),
+    FaultPage(
+        "head_meter_closed",
+        "EEV of a calling head not opening",
+        "One outdoor unit, several heads: the EEV of a head that calls stays shut, and that room gets nothing while the "
+        "others do.",
+        (("pipes of that head", "at room temperature", "at room temperature"),),
+        ("heads_crossed", "undercharge", "active_meter_underfeeding"),
+        "Let that head call alone, then another: one head that starves while others are fed is its own EEV; where all of "
+        "them starve look at charge and compressor. Where another head runs in its place, the two are exchanged.",
+        "Let that head call alone and read its pipes; then check its EEV's coil and plug.",
+        "Check the plug on the board, the EEV's coil resistance phase by phase, and that the coil sits on its own valve. "
+        "Exchange coils with a sound one: if the fault follows it is the coil, else the board's output or the valve. "
+        + _OPEN,
+        f"{_HOT} {_LIVE} {_OPEN}",
+        ("multi-zone", "one room gets no heat", "one room gets no cooling", "stepper stuck"),
+    ),
+    FaultPage(
+        "heads_crossed",
+        "heads crossed, by their lines or wires",
+        "One outdoor unit, several heads: the lines or the signal wires of two of them are exchanged. The head that calls "
+        "stays without, and one that does not call runs.",
+        (("pipes of the head that calls", "at room temperature", "at room temperature"),),
+        ("head_meter_closed", "head_meter_leaking"),
+        "Let one head call alone. Lines: the right EEV opens, the pipes at its port run, and the wrong room gets it. Wires: "
+        "the pipes at the wrong port run. With all heads calling neither shows.",
+        "Let one head call alone and feel which port and which room run.",
+        "Wires are put back at the outdoor terminals, each with its own head's lines. Lines exchanged at the ports are put "
+        "right the same way: move the wires to match, where the valves are alike in size, else recover and pipe anew. "
+        + _OPEN,
+        f"{_LIVE} {_OPEN}",
+        ("multi-zone", "crossed lines", "miswired heads", "wrong room"),
+    ),
+    FaultPage(
         "reading_suspect",
         "a reading is suspect",
         "Physics contradicts a reading: the reading is doubted before the machine is.",

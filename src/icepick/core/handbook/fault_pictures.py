@@ -24,6 +24,7 @@ _DRAWN_GRAVE: frozenset[Fault] = frozenset(
     {"bypass_stuck_closed", "liquid_line_restriction", "coil_circuit_starved", "source_coil_fouled"}
 )
 """Faults that hardly show before they are grave; the others are drawn halfway."""
+_OF_HEADS: frozenset[Fault] = frozenset({"head_meter_leaking", "head_meter_closed", "heads_crossed"})
 _OF_WATER: frozenset[Fault] = frozenset({"source_water_flow_low", "source_coil_fouled"})
 
 
@@ -92,6 +93,8 @@ def _faulty(fault: Fault, mode: FlowMode, sound: Played) -> tuple[dict[str, At],
     if fault in _STANDS_STILL:
         around = {at.station: _still(at, sound) for at in along(sound.machine, sound.circuit, sound.cycle)}
         return around, "Nothing runs: every pipe is as warm as what is around it."
+    if fault in _OF_HEADS:
+        return {}, "It is of a unit with several heads; the one drawn here has none to tell apart."
     known = machine_fault(fault)
     if known is None or known.backwards:
         return (

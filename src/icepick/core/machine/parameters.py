@@ -176,6 +176,14 @@ PARAMETERS: tuple[Parameter, ...] = (
     Parameter("spread_speed_two_stage", 0.16, "1", OURS, "One standard deviation of it."),
     Parameter("usual_speed_inverter", 0.75, "1", OURS, "Of an inverter whose speed nobody read."),
     Parameter("spread_speed_inverter", 0.25, "1", OURS, "One standard deviation of it."),
+    Parameter(
+        "slows_for_few_heads",
+        0.75,
+        "1",
+        OURS,
+        "An inverter slows down where few heads call, though not quite as far as they are few: its speed goes with this "
+        "power of their share of the capacity, and what is uncertain of it with the square root.",
+    ),
 )  # fmt: skip
 
 _BY_NAME = {one.name: one for one in PARAMETERS}

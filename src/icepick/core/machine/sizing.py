@@ -14,10 +14,12 @@ from numpy.typing import NDArray
 
 from icepick.core.circuit.graph import Circuit, build_circuit
 from icepick.core.document.codes import MeterKind
+from icepick.core.document.heads import OneLine
 from icepick.core.document.roles import FlowMode, Side
 from icepick.core.document.visit import Meter as Fitted
 from icepick.core.document.visit import Unit
 from icepick.core.document.wording import say
+from icepick.core.machine.coil import BOILING_EXPONENT
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import ENTHALPY_SCALE, walk
 from icepick.core.machine.metering import ORIFICES
@@ -36,6 +38,8 @@ BOTH: tuple[FlowMode, FlowMode] = ("cooling", "heating")
 LIQUID_LINE = "liquid_line_outdoor"
 USUAL_COP, SHELL_OVER_AIR, USUAL_DIFFERENCE, USUAL_MASS_FLUX = 3.8, 45.0, 8.0, 2.2e4
 """First guesses that sizing starts from: power, shell over air [K], coil over air [K], flow for each area [kg/(s m²)]."""
+LEAST_CALLING = 0.1
+"""No run is taken to have less of the heads calling than this. [our own choice]"""
 USUAL_CAPACITY = 3 * TON
 """Of a unit whose nameplate nobody read: temperatures do not depend on it. [our own choice]"""
 
@@ -129,15 +133,49 @@ def size(unit: Unit) -> Machine:
         cooling.subcooling.si if cooling and cooling.subcooling else None,
         rated_current.si if rated_current and rated_current.si > 0 else None,
     )
+    if isinstance(unit, OneLine):
+        return _calling(_key(unit.described), nameplate, unit.calling_share)
     return _sized(_key(unit), nameplate)
 
 
 def _key(unit: Unit) -> str:
     """The unit without what its size does not depend on; text, so that it can be remembered."""
     plain = unit.model_copy(
-        update={"label": "machine", "design": None, "nominal_capacity": None, "defrost": None}
+        update={"label": "machine", "design": None, "nominal_capacity": None, "defrost": None, "heads": None}
     )
     return plain.model_dump_json()
+
+
+@lru_cache(maxsize=128)
+def _calling(key: str, nameplate: _Nameplate, share: float) -> Machine:
+    """The machine while only some of its heads call: they lie in parallel, so that they make one coil of their share. Those
+    that do not call hold about as much refrigerant as if they did: in heating they bleed and fill, in cooling both hold
+    little."""
+    machine = _sized(key, nameplate)
+    share = max(share, LEAST_CALLING)
+    if share >= 1:
+        return machine
+    coil, lines = machine.indoor, machine.lines
+    return replace(
+        machine,
+        indoor=replace(
+            coil,
+            flow=coil.flow * share,
+            outside=coil.outside * share,
+            # What grows with the flow is held to the whole unit's; each head has the more of it the fewer they are.
+            inside=coil.inside * share ** (1 - BOILING_EXPONENT),
+            fan_power=coil.fan_power * share,
+            # Rated flow through fewer heads: the loss grows with its square.
+            pressure_loss=coil.pressure_loss / share**2,
+        ),
+        lines=replace(
+            lines,
+            vapor_loss=lines.vapor_loss / share**2,
+            liquid_loss=lines.liquid_loss / share**2,
+            vapor_conductance=lines.vapor_conductance * share,
+            liquid_conductance=lines.liquid_conductance * share,
+        ),
+    )
 
 
 @lru_cache(maxsize=128)
@@ -290,9 +328,7 @@ def _guess(unit: Unit, nameplate: _Nameplate, target: _Target) -> Machine:
         current_per_watt=1.0,
     )
     slope = states(unit.refrigerant).slope(target.low_pressure)
-    # Heads that lie in parallel are sized as the one coil they make together.
-    one_line = unit.model_copy(update={"heads": None})
-    circuits = {mode: build_circuit(one_line, mode) for mode in BOTH}
+    circuits = {mode: build_circuit(unit, mode) for mode in BOTH}
     superheats = {"cooling": target.superheat, "heating": _superheat_in_heating(unit, nameplate, target)}
     return Machine(
         refrigerant=unit.refrigerant,

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import sqrt
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.load import medium_entering
+from icepick.core.document.heads import OneLine
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import station
 from icepick.core.document.wording import say
@@ -114,8 +116,8 @@ def beyond(context: RunContext, mode: FlowMode) -> str:
     str
         For the screen.
     """
-    if context.unit.heads:
-        return "The machine model does not know units with several heads."
+    if isinstance(context.unit, OneLine) and not context.unit.fed:
+        return "Of the heads that call none is known to be fed: that comes first."
     for coil in ("outdoor_coil", "indoor_coil"):
         entering = medium_entering(context, coil)
         read = context.temperature(entering)
@@ -183,4 +185,8 @@ def _speed(context: RunContext) -> Known:
         )
     if kind == "single":
         return Known(1.0, 0.0, True)
-    return Known(of(f"usual_speed_{kind}"), of(f"spread_speed_{kind}"), False)
+    usual, spread = of(f"usual_speed_{kind}"), of(f"spread_speed_{kind}")
+    if isinstance(context.unit, OneLine) and kind == "inverter":
+        share = context.unit.calling_share
+        usual, spread = usual * share ** of("slows_for_few_heads"), spread * sqrt(share)
+    return Known(usual, spread, False)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from icepick.core.document.heads import OneLine
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 from icepick.core.machine.variation import Variation
@@ -142,8 +143,9 @@ def unknowns(unit: Unit, orifice: bool, mode: FlowMode = "cooling") -> tuple[Unk
     stated = unit.design is not None and unit.design.indoor_airflow is not None
     indoor = 0.08 if stated else 0.12
     current = 0.15 if unit.compressor.rated_current is not None else 0.2
+    of_unit = _ALWAYS if not isinstance(unit, OneLine) else tuple(map(_of_heads, _ALWAYS))
     return (
-        *_ALWAYS,
+        *of_unit,
         Unknown(
             "indoor_flow",
             "air or water over the indoor coil",
@@ -162,6 +164,15 @@ def unknowns(unit: Unit, orifice: bool, mode: FlowMode = "cooling") -> tuple[Unk
             _grown("current"),
         ),
     )
+
+
+def _of_heads(one: Unknown) -> Unknown:
+    if one.name != CHARGE:
+        return one
+    reason = (
+        "How much of the charge lies in heads that do not call, and in the accumulator, is anybody's guess."
+    )
+    return replace(one, spread=0.08, reason=reason)
 
 
 MOST_MADE_UP = 5.0

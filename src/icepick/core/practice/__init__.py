@@ -8,7 +8,18 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from icepick.core.practice import air, coils, command, compressor, defrost, metering, readings, valve, water
+from icepick.core.practice import (
+    air,
+    coils,
+    command,
+    compressor,
+    defrost,
+    heads,
+    metering,
+    readings,
+    valve,
+    water,
+)
 from icepick.core.practice.definition import Limit
 from icepick.core.properties.quantities import symbol, to_si
 
@@ -23,6 +34,7 @@ GROUPS: dict[str, tuple[Limit, ...]] = {
     "coils": coils.LIMITS,
     "air": air.LIMITS,
     "water": water.LIMITS,
+    "heads": heads.LIMITS,
     "defrost": defrost.LIMITS,
 }
 """Every limit by its subject, in the order of the work."""
@@ -37,6 +49,8 @@ IN_ORDER: tuple[tuple[str, str], ...] = (
     ("control_absent", "control_present"),
     ("isentropic_low", "isentropic_high"),
     ("defrost_interval_least", "defrost_interval"),
+    ("head_still", "head_fed"),
+    ("head_fed", "head_bleeds_most"),
     ("defrost_start", "defrost_stop"),
     ("defrost_stop_least", "defrost_stop_most"),
 )

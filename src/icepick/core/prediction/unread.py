@@ -27,6 +27,8 @@ from icepick.core.prediction.reading import Taken
 Array = NDArray[np.float64]
 
 SPEEDS = (0.25, 0.4, 0.55, 0.7, 0.85, 1.0)
+REACHED = 2.0
+"""A compressor that is usually slow, as for few of many heads, is tried up to so many times its usual speed."""
 AWAY = (-3.6, -2.7, -1.8, -1.0, -0.3, 0.4, 1.2, 2.2)
 """Places at which an unread temperature is tried, in its spreads from the usual one."""
 RARER = 1.5
@@ -105,7 +107,7 @@ def _tried(
     machine = asked.machine
     places = {
         "outdoor": [around.outdoor.value + by * around.outdoor.spread for by in AWAY],
-        "speed": list(SPEEDS),
+        "speed": [speed * min(1.0, REACHED * around.speed.value) for speed in SPEEDS],
     }
     grid = np.array(np.meshgrid(*(places[name] for name in unread))).reshape(len(unread), -1)
     at = [_there(around, dict(zip(unread, column, strict=True))) for column in grid.T]
