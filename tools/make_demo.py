@@ -16,6 +16,7 @@ ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tools")]
 import demo_units as units
 from demo_circuits import circuits
+from demo_heads import heads
 from demo_recordings import recorded_defrosts
 
 from builders import reading
@@ -655,6 +656,7 @@ def main() -> None:
         **defrosts(),
         **under_way(),
         **circuits(visit),
+        **heads(visit),
         **recorded_defrosts(),
     }
     index_file = OUT / "opened.json"

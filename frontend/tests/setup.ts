@@ -9,6 +9,6 @@ globalThis.Request = class extends Plain {
   }
 }
 globalThis.fetch = (request) => line.ask(request as Request)
-globalThis.matchMedia = () => ({ matches: false }) as MediaQueryList
+globalThis.matchMedia = () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }) as unknown as MediaQueryList
 
 beforeEach(() => localStorage.clear())

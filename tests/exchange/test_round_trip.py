@@ -39,6 +39,7 @@ from icepick.store.visits import (
     remove_run,
     set_clock,
     set_compressor,
+    set_heads,
 )
 from layouts import EEV, NONE, kind
 
@@ -156,6 +157,12 @@ class Hand:
         if self.runs:
             set_compressor(self.db, self.runs[which % len(self.runs)][1], "low", which % 100 / 3)
 
+    def calling(self, which, _said):
+        if self.runs:
+            visit, run = self.runs[which % len(self.runs)]
+            if find_visit(self.db, visit).document.unit.heads:
+                set_heads(self.db, run, (None, [1], [1, 2], [])[which % 4])
+
     def reading(self, which, said):
         if self.runs:
             value = 40 + which / 13
@@ -263,6 +270,7 @@ DOES = [
     "run",
     "clock",
     "compressor",
+    "calling",
     "reading",
     "see",
     "take_back",

@@ -23,6 +23,7 @@ BY_WHO_ENTERS = {
     "DELETE /api/visits/{visit_id}/runs/{run}",
     "PATCH /api/visits/{visit_id}/runs/{run}/clock",
     "PATCH /api/visits/{visit_id}/runs/{run}/compressor",
+    "PATCH /api/visits/{visit_id}/runs/{run}/heads",
     "POST /api/visits/{visit_id}/readings",
     "POST /api/visits/{visit_id}/typed",
     "POST /api/visits/{visit_id}/observations",

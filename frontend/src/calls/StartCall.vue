@@ -7,6 +7,7 @@ import type { NewCall } from '../stores/calls'
 import { useKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
 import { useSettings } from '../stores/settings'
+import HeadsCalling from '../walk/HeadsCalling.vue'
 import UnitPick from './UnitPick.vue'
 import NewUnitFields from './NewUnitFields.vue'
 import { blankUnit, toUnit, type UnitDraft } from './unitDraft'
@@ -28,6 +29,10 @@ watch(() => props.found, (found) => {
 const circuits = computed(() => props.found.units.find((one) => one.id === unitId.value)?.circuits ?? [])
 const circuit = ref('')
 watch(circuits, (ids) => ids.includes(circuit.value) || (circuit.value = ids[0] ?? ''), { immediate: true })
+/** Of a unit with several heads those that call, once somebody says so. */
+const heads = computed(() => props.found.units.find((one) => one.id === unitId.value)?.heads ?? [])
+const calling = ref<number[] | null>(null)
+watch(heads, () => (calling.value = null))
 const draft = ref<UnitDraft>(blankUnit())
 const complaint = ref<Complaint>('routine')
 const running = ref<'just' | 'long' | 'unknown'>('just')
@@ -67,7 +72,7 @@ function start(mode: (typeof MODES)[number]) {
       ? { new_unit: { site: { name: draft.value.site }, unit: toUnit(draft.value, catalogue.usualBypass) } }
       : { unit_id: unitId.value }),
     complaint: complaint.value,
-    run: { mode, circuit: circuit.value || null, ...clock },
+    run: { mode, circuit: circuit.value || null, heads_calling: calling.value, ...clock },
   })
 }
 </script>
@@ -79,6 +84,7 @@ function start(mode: (typeof MODES)[number]) {
       <label for="call-circuit">Circuit to begin with</label>
       <BFormSelect id="call-circuit" v-model="circuit" :options="circuits" />
     </div>
+    <HeadsCalling v-if="heads.length" v-model="calling" :labels="heads" />
     <NewUnitFields v-if="unitId === ANOTHER" v-model="draft" :sites="found.units.map((one) => one.site)" />
     <div>
       <label for="call-complaint">What the customer says</label>

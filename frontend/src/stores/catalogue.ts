@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { ask, client } from '../api/client'
+import { baseOf, headOf } from '../walk/heads'
 import { useSettings } from './settings'
 import type { Catalogue, StationEntry, Unit } from '../api/types'
 
@@ -24,11 +25,13 @@ export const useCatalogue = defineStore('catalogue', () => {
   const byCode = computed(() => new Map(catalogue.value?.stations.map((s) => [s.code, s])))
   const order = computed(() => new Map(catalogue.value?.stations.map((s, index) => [s.code, index])))
 
-  // Coil circuits are numbered and share one entry per coil.
+  // Coil circuits are numbered and share one entry per coil; so do the stations of several heads.
   const station = (code: string): StationEntry | undefined =>
-    byCode.value.get(code) ?? byCode.value.get(code.replace(/:\d+$/, ':N'))
-  const named = (words: string | undefined, code: string) =>
-    words?.replace('N', code.split(':')[1] ?? 'N') ?? code
+    byCode.value.get(code) ?? byCode.value.get(code.replace(/:\d+$/, ':N')) ?? byCode.value.get(baseOf(code))
+  const named = (words: string | undefined, code: string) => {
+    const head = headOf(code)
+    return words && head ? `${words}, head ${head}` : (words?.replace('N', code.split(':')[1] ?? 'N') ?? code)
+  }
   /** Short names of stations as the unit on screen has them, by its own metering devices. */
   const onUnit = shallowRef<Record<string, string>>({})
   const short = (code: string) => onUnit.value[code] ?? (code.includes(':') ? named(station(code)?.short, code) : (station(code)?.short ?? code))
@@ -42,7 +45,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** A quantity at its place: *Common suction port, pressure*; a temperature goes without saying. */
   const titleOf = (station: string, quantity: string) => title(station) + (quantity === 'temperature' ? '' : `, ${word('quantity', quantity)}`)
   const inWalkingOrder = (codes: string[]) =>
-    [...codes].sort((a, b) => (order.value.get(a) ?? 999) - (order.value.get(b) ?? 999))
+    [...codes].sort((a, b) => (order.value.get(a) ?? order.value.get(baseOf(a)) ?? 999) - (order.value.get(b) ?? order.value.get(baseOf(b)) ?? 999))
 
   /** The units the screen is in. */
   const displayUnits = computed(() => catalogue.value?.display_units[useSettings().units] ?? [])

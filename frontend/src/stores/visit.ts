@@ -3,7 +3,9 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { Clock, CompressorLoad, FirstRun, Outcome, VisitView } from '../api/types'
+import { useNarrow } from '../composables/useMedia'
 import { dayOf } from '../walk/figures'
+import { alongHead, atHead, headOf } from '../walk/heads'
 import { useCatalogue } from './catalogue'
 import { useSession } from './session'
 import { setClockOf } from './clock'
@@ -46,6 +48,12 @@ export const useVisit = defineStore('visit', () => {
   )
   const run = computed(() => view.value?.visit.runs.find((r) => r.id === runId.value) ?? null)
   const examined = computed(() => view.value?.examination.runs.find((r) => r.id === runId.value) ?? null)
+  /** The heads of the run, where the unit has several, the one that is looked at, and the run as it is seen along it. */
+  const heads = computed(() => examined.value?.heads ?? [])
+  const chosenHead = ref(0)
+  const head = computed(() => heads.value.find((one) => one.number === chosenHead.value) ?? heads.value.find((one) => one.along) ?? heads.value[0])
+  const line = computed(() => examined.value && alongHead(examined.value, head.value))
+  const narrow = useNarrow()
   const circuits = computed(() => view.value?.examination.circuits ?? [])
   const circuitId = computed(() => run.value?.circuit ?? '')
   /** What is said: of the circuit in hand, where the unit has several. */
@@ -100,8 +108,12 @@ export const useVisit = defineStore('visit', () => {
   const cursor = useCursor({
     examined, shown,
     wanted: () => (findings.value?.next_readings ?? []).filter((next) => next.run === runId.value),
+    // On a phone one head at a time.
+    within: ({ station }) => !narrow.value || !heads.value.length || [0, head.value?.number].includes(headOf(station)),
   })
   const { spot, tray, goToFirstUnread } = cursor
+  // The picture goes along with the cursor.
+  watch(() => spot.value.station, (station) => heads.value.length && headOf(station) && (chosenHead.value = headOf(station)))
   const entering = useEntering({ view, runId, waiting, shown, cursor })
 
   const history = computed(() =>
@@ -127,7 +139,7 @@ export const useVisit = defineStore('visit', () => {
 
   async function addRun(body: FirstRun) {
     const { path } = params()
-    const { answer, sent } = await once(`${path.visit_id} ${body.mode} ${body.circuit ?? ''}`, body, (run) =>
+    const { answer, sent } = await once(`${path.visit_id} ${body.mode} ${body.circuit ?? ''} ${body.heads_calling?.join() ?? ''}`, body, (run) =>
       ask(client.POST('/api/visits/{visit_id}/runs', { params: { path }, body: run })),
     )
     // Asked for a second time, it starts when it was asked for last: a clock that runs ahead calls a run settled too soon.
@@ -206,6 +218,23 @@ export const useVisit = defineStore('visit', () => {
     chooseRun(runs[runs.findIndex((r) => r.id === runId.value) + by]?.id ?? runId.value)
   }
 
+  /** Turn to another head: to the same place there. */
+  function chooseHead(number: number) {
+    chosenHead.value = number
+    const there = { ...spot.value, station: atHead(spot.value.station, number) }
+    if (headOf(there.station)) cursor.goTo(there)
+    else {
+      const own = [...cursor.spots.value.values()].flat().filter((one) => headOf(one.station) === number)
+      const open = own.find((one) => !shown.value.has(spotKey(one))) ?? own[0]
+      if (open) cursor.goTo(open)
+    }
+  }
+
+  async function setHeads(heads_calling: number[] | null) {
+    await ask(client.PATCH('/api/visits/{visit_id}/runs/{run}/heads', { params: ofRun(), body: { heads_calling } }))
+    await load(params().path.visit_id)
+  }
+
   function chooseRun(id: string) {
     runId.value = id
     entering.undone.value = []
@@ -237,7 +266,7 @@ export const useVisit = defineStore('visit', () => {
   const { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
   return {
     view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, tellOutcome, waiting, pending,
-    runId, run, examined, circuits, circuitId, findings, chooseCircuit, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
+    runId, run, examined, circuits, circuitId, findings, chooseCircuit, heads, head, line, chooseHead, setHeads, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
     shown, history, same, said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
     spot, tray, spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray,
   }

@@ -1,6 +1,7 @@
 // Where the cursor stands: the places of this unit by tray, in walking order, and the ways from one to the next.
 import { computed, ref, type ComputedRef, type Ref } from 'vue'
 import type { NextReading, QuantityName, RunExamination } from '../api/types'
+import { baseOf } from '../walk/heads'
 import { useCatalogue } from './catalogue'
 
 /** A place to read: a station and one of its quantities. */
@@ -40,7 +41,7 @@ export function useCursor({ examined, wanted, shown, within = () => true }: Arou
 
   const trayOf = (station: string): Tray => TRAY_OF[catalogue.station(station)?.group ?? 'circuit'] ?? 'pipes'
   // A water coil is one coaxial tube: it has no circuits to clamp.
-  const onAir = (side: string) => examined.value?.stations.includes(side === 'indoor' ? 'return_air' : 'outdoor_air_in')
+  const onAir = (side: string) => examined.value?.stations.some((code) => baseOf(code) === (side === 'indoor' ? 'return_air' : 'outdoor_air_in'))
   const circuits = computed(() =>
     ['indoor', 'outdoor'].filter(onAir).flatMap((side) =>
       Array.from({ length: circuitCount.value }, (_, n) => `${side}_circuit:${n + 1}`),

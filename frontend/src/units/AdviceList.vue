@@ -8,7 +8,7 @@ const TONE = { fault: 'fail', caution: 'watch', missing: 'needs_readings' } as c
 </script>
 
 <template>
-  <ul v-if="advice.length" class="advice" aria-label="Advice">
+  <ul v-if="advice.length" class="points">
     <li v-for="one in advice" :key="one.code">
       <strong :class="TONE[one.severity]">{{ WORDS[one.severity] }}</strong> {{ one.text }}
       <span class="quiet">{{ one.reason }}</span>
@@ -18,7 +18,7 @@ const TONE = { fault: 'fail', caution: 'watch', missing: 'needs_readings' } as c
 </template>
 
 <style scoped>
-.advice {
+.points {
   list-style: none;
   margin: 0;
   padding: 0;

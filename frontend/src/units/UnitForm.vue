@@ -7,6 +7,7 @@ import type { Site, Unit } from '../api/types'
 import { useCatalogue } from '../stores/catalogue'
 import { FITTED, fittedWord, isFitted } from '../calls/unitDraft'
 import CircuitsField from './CircuitsField.vue'
+import HeadsField from './HeadsField.vue'
 import QuantityField from './QuantityField.vue'
 
 type Elevation = NonNullable<Site['elevation']> | null
@@ -104,7 +105,8 @@ function putMeter(side: 'indoor_meter' | 'outdoor_meter', kind: Unit['indoor_met
       <label for="b-accumulator">Accumulator</label>
       <BFormSelect id="b-accumulator" :model-value="fittedWord(modelValue.accumulator)" :options="FITTED" @update:model-value="(v) => put({ accumulator: isFitted(v) })" />
     </div>
-    <CircuitsField :model-value="modelValue.circuits ?? null" @update:model-value="(v) => put({ circuits: v })" />
+    <CircuitsField v-if="!modelValue.heads" :model-value="modelValue.circuits ?? null" @update:model-value="(v) => put({ circuits: v })" />
+    <HeadsField v-if="modelValue.heads || (modelValue.layout === 'ductless' && !modelValue.circuits)" :model-value="modelValue.heads ?? null" @update:model-value="(v) => put({ heads: v })" />
   </form>
 </template>
 

@@ -13,6 +13,13 @@ const readings = computed(() => {
   const order = catalogue.inWalkingOrder(props.run.readings.map((reading) => reading.station))
   return [...props.run.readings].sort((a, b) => order.indexOf(a.station) - order.indexOf(b.station))
 })
+/** Which heads called, where the unit has several. */
+const calling = computed(() => {
+  const heads = props.run.heads ?? []
+  const called = heads.filter((head) => head.calls).map((head) => `${head.number} ${head.label}`)
+  if (!heads.length) return ''
+  return heads.every((head) => head.calls === null) ? 'nobody noted which heads called' : `heads calling: ${called.join(', ') || 'none'}`
+})
 const telling = computed(() => props.run.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
 const passed = computed(() => props.run.checks.filter((check) => check.status === 'pass').map((check) => check.title).join('; '))
 const name = (reading: RunExamination['readings'][number]) =>
@@ -22,7 +29,7 @@ const name = (reading: RunExamination['readings'][number]) =>
 <template>
   <section>
     <h2>
-      Run {{ number }}<template v-if="run.circuit"> on circuit {{ run.circuit }}</template>: calling for {{ catalogue.word('mode', run.commanded_mode) }} · running in
+      Run {{ number }}<template v-if="run.circuit"> on circuit {{ run.circuit }}</template><template v-if="calling">, {{ calling }}</template>: calling for {{ catalogue.word('mode', run.commanded_mode) }} · running in
       {{ catalogue.word('apparent_mode', run.apparent_mode) }}
     </h2>
     <p v-if="!readings.length" class="notes">No readings were taken.</p>

@@ -22,6 +22,7 @@ import MakerFields from '../units/MakerFields.vue'
 import UnitForm from '../units/UnitForm.vue'
 import UnitList from '../units/UnitList.vue'
 import UnsavedUnit from '../units/UnsavedUnit.vue'
+import { alongHead } from '../walk/heads'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 
 const props = defineProps<{ which: number | 'new' | null }>()
@@ -132,6 +133,9 @@ const state = computed(() => {
   return silentSince.value ? 'Not saved: the server does not answer. What you wrote is kept on this device.' : 'Not saved yet.'
 })
 const run = computed(() => book.preview?.runs.find((r) => r.commanded_mode === mode.value))
+/** Of several heads the one whose line is drawn. */
+const headNumber = ref(1)
+const shownHead = computed(() => run.value?.heads?.find((one) => one.number === headNumber.value) ?? run.value?.heads?.[0])
 const sites = computed(() => [...new Set(book.units?.map((entry) => entry.site.name))])
 
 // The label plays no part in the circuit, and an empty one would be refused.
@@ -192,11 +196,14 @@ onMounted(() => attempt(book.load))
       <div class="actions" role="group" aria-label="Mode">
         <BButton v-for="m in ['cooling', 'heating'] as const" :key="m" :aria-pressed="mode === m" @click="mode = m">{{ m }}</BButton>
       </div>
+      <div v-if="run.heads?.length" class="actions" role="group" aria-label="Heads">
+        <BButton v-for="one in run.heads" :key="one.number" :aria-pressed="one.number === shownHead?.number" @click="headNumber = one.number">{{ one.number }} {{ one.label }}</BButton>
+      </div>
       <div class="frame" tabindex="0" role="region" aria-label="Circuit picture">
-        <CircuitPicture :path="run.path" :taps="run.taps" :meters="run.meters" plain :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
+        <CircuitPicture :path="alongHead(run, shownHead).path" :taps="run.taps" :meters="run.meters" plain :commanded="mode" apparent="unknown" :shown="new Map()" selected="" />
       </div>
       <SetAside :words="setAside" />
-      <AdviceList class="advice" :advice="book.preview.advice" />
+      <div class="advice" tabindex="0" role="region" aria-label="Advice"><AdviceList :advice="book.preview.advice" /></div>
       <details @toggle="machineOpen = isOpen($event)">
         <summary>the machine: what this unit is sized for</summary>
         <div v-if="book.machine" class="machine" tabindex="0" role="region" aria-label="The machine of this unit"><MachineTable :sheet="book.machine" /></div>

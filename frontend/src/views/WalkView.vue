@@ -17,6 +17,8 @@ import SetAside from '../shell/SetAside.vue'
 import AnotherRun from '../walk/AnotherRun.vue'
 import CircuitPicture from '../walk/CircuitPicture.vue'
 import CircuitTabs from '../walk/CircuitTabs.vue'
+import HeadsCalling from '../walk/HeadsCalling.vue'
+import HeadTabs from '../walk/HeadTabs.vue'
 import FindingsPane from '../walk/FindingsPane.vue'
 import StatusMark from '../shell/StatusMark.vue'
 import ReadingStrip from '../walk/ReadingStrip.vue'
@@ -27,7 +29,7 @@ import RunBar from '../walk/RunBar.vue'
 import StationFinder from '../walk/StationFinder.vue'
 import VisitsOfUnit from '../walk/VisitsOfUnit.vue'
 import {
-  CoilsPicture, CommandPicture, CyclePane, DefrostPane, fetchPictures, FlowPicture, MarksPane, NotesField, PhotosPane,
+  CoilsPicture, CommandPicture, CyclePane, DefrostPane, fetchPictures, FlowPicture, HeadsPicture, MarksPane, NotesField, PhotosPane,
   RunsPicture, StaircasePicture, ValvePicture, ValveRuns,
 } from '../walk/pictures'
 
@@ -48,7 +50,8 @@ const PICTURES = [
   { key: '0', name: 'cycle' },
   { key: 'd', name: 'defrost' },
 ] as const
-const picture = ref<(typeof PICTURES)[number]['name']>('circuit')
+const HEADS = { key: 'a', name: 'all heads' } as const
+const picture = ref<(typeof PICTURES)[number]['name'] | typeof HEADS.name>('circuit')
 const narrow = useNarrow()
 const half = ref<'indoors' | 'outdoors'>('outdoors')
 const catalogue = useCatalogue()
@@ -101,6 +104,7 @@ const KEYS = [
   { key: '/', does: 'jump to a station by name' },
   { key: '[ ]', does: 'the run before, the run after' },
   { key: 'c', does: 'the next circuit, where the unit has several' },
+  { key: 'h', does: 'the next head, where the unit has several; a: all of them' },
   { key: 'u, U', does: 'take the last reading back, enter it again' },
   { key: 'm', does: 'another run: switch mode' },
   { key: 'o', does: 'what it was in the end' },
@@ -111,7 +115,7 @@ const KEYS = [
 
 async function go(next: NextReading) {
   if (next.run === null && !open()) return
-  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, circuit: next.circuit ?? null, ...beginning(next.mode, next.circuit ?? null) }))
+  if (next.run === null) await once(() => visit.addRun({ mode: next.mode, circuit: next.circuit ?? null, heads_calling: next.heads_calling ?? visit.run?.heads_calling ?? null, ...beginning(next.mode, next.circuit ?? null) }))
   else if (next.run !== visit.runId) visit.chooseRun(next.run)
   visit.goTo(next)
   strip.value?.focus()
@@ -185,8 +189,15 @@ function chooseCircuit(id: string) {
   onCircuit.value = id
   if (open()) adding.value = silentSince.value === null
 }
+const calling = ref<number[] | null>(null)
+const headLabels = computed(() => visit.heads.map((one) => one.label))
+function nextHead() {
+  const numbers = visit.heads.map((one) => one.number)
+  if (numbers.length) visit.chooseHead(numbers[(numbers.indexOf(visit.head?.number ?? 0) + 1) % numbers.length]!)
+}
 function anotherRun() {
   onCircuit.value = visit.circuitId
+  calling.value = visit.run?.heads_calling ?? null
   adding.value = true
 }
 function nextCircuit() {
@@ -206,6 +217,8 @@ useKeys({
   U: () => open() && visit.redo(),
   m: () => open() && silentSince.value === null && anotherRun(),
   c: nextCircuit,
+  h: nextHead,
+  a: () => visit.heads.length && (picture.value = HEADS.name),
   o: () => !visit.isReader && (telling.value = true),
   '=': () => strip.value?.takeSame(),
   b: () => (looking.value = true),
@@ -248,15 +261,15 @@ useKeys({
       >e expected</BButton>
       <div class="frame">
         <CircuitPicture
-          v-if="picture === 'circuit' && flows" :path="visit.examined.path" :taps="visit.examined.taps" :meters="visit.examined.meters"
+          v-if="picture === 'circuit' && flows" :path="visit.line!.path" :taps="visit.examined.taps" :meters="visit.examined.meters"
           :commanded="visit.examined.commanded_mode" :apparent="visit.examined.apparent_mode"
           :shown="visit.shown" :selected="visit.spot.station" :fold="narrow ? half : 'whole'"
-          :expected="settings.expected === 'shown' ? visit.examined.expected : {}" @press="press"
+          :expected="settings.expected === 'shown' ? visit.line!.expected : {}" @press="press"
         />
         <StaircasePicture
-          v-else-if="picture === 'staircase' && flows" :path="visit.examined.path" :legs="visit.examined.legs"
-          :levels="visit.examined.levels" :expected="visit.examined.expected" :basis="visit.examined.expected_basis"
-          :departure="visit.examined.departure" :laid="over" :shown="visit.shown" :selected="visit.spot.station"
+          v-else-if="picture === 'staircase' && flows" :path="visit.line!.path" :legs="visit.line!.legs"
+          :levels="visit.line!.levels" :expected="visit.line!.expected" :basis="visit.examined.expected_basis"
+          :departure="visit.line!.departure" :laid="over" :shown="visit.shown" :selected="visit.spot.station"
           :unit="settings.units === 'field' ? 'degF' : 'degC'" @press="pressPipe"
         />
         <FlowPicture
@@ -264,8 +277,12 @@ useKeys({
           :shown="visit.shown" :selected="visit.spot.station" @press="pressIn"
         />
         <CoilsPicture
-          v-else-if="picture === 'coils' && flows" :unit="visit.view.visit.unit" :run="visit.examined"
+          v-else-if="picture === 'coils' && flows" :unit="visit.view.visit.unit" :run="visit.line!"
           :shown="visit.shown" :selected="visit.spot" @press="press"
+        />
+        <HeadsPicture
+          v-else-if="picture === 'all heads' && flows" :heads="visit.heads" :mode="visit.examined.running_mode" :shown="visit.shown"
+          :selected="visit.spot.station" :current="visit.head?.number ?? 0" @press="pressPipe" @choose="visit.chooseHead"
         />
         <CyclePane
           v-else-if="picture === 'cycle' && flows" :refrigerant="visit.view.visit.unit.refrigerant" :corners="visit.examined.cycle"
@@ -318,12 +335,14 @@ useKeys({
         <BButton size="sm" @click="outbox.drop(entry)">Discard</BButton>
       </p>
       <CircuitTabs v-if="visit.circuits.length" :circuits="visit.circuits" :runs="visit.view.examination.runs" :current="visit.circuitId" :mode="visit.run.mode" @choose="chooseCircuit" />
+      <HeadTabs v-if="visit.heads.length" :heads="visit.heads" :current="visit.head?.number ?? 0" :all="picture === 'all heads'" @choose="(head) => { visit.chooseHead(head); strip?.focus() }" @all="picture = picture === 'all heads' ? 'circuit' : 'all heads'" />
+      <HeadsCalling v-if="visit.heads.length && !visit.shut && flows" class="calling" :model-value="visit.run.heads_calling ?? null" :labels="headLabels" :disabled="silentSince !== null" @update:model-value="(heads) => attempt(() => visit.setHeads(heads))" />
       <p v-if="visit.findings?.after_repair" class="left panel"><StatusMark :status="visit.findings.after_repair.outcome" /> <span>After the repair: {{ visit.findings.after_repair.headline }}</span></p>
       <FindingsPane v-if="visit.findings" class="pane" :visit="id" :headline="visit.findings.headline" :outcome="visit.findings.outcome" :verdict="visit.findings.verdict" :ranking="visit.findings.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.findings.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.shut !== ''" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
-  <AnotherRun v-if="visit.run" v-model="adding" v-model:circuit="onCircuit" :circuits="visit.circuits.map((one) => one.id)" :now="visit.run.mode" :same="onCircuit !== visit.circuitId" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, circuit: onCircuit || null, ...beginning(mode, onCircuit || null) })" />
+  <AnotherRun v-if="visit.run" v-model="adding" v-model:circuit="onCircuit" v-model:calling="calling" :circuits="visit.circuits.map((one) => one.id)" :heads="headLabels" :now="visit.run.mode" :same="onCircuit !== visit.circuitId" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, circuit: onCircuit || null, heads_calling: calling, ...beginning(mode, onCircuit || null) })" />
   <OutcomeDialog v-if="visit.view" v-model="telling" :visit="id" :told="visit.view.outcome" :ranking="visit.view.examination.ranking" :silent="silentSince !== null" :busy="busy" :trouble="trouble" @tell="(outcome) => once(() => visit.tellOutcome(outcome))" />
   <ReopenVisit v-if="visit.closedAt" v-model="asking" :may="session.may('close')" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
   <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />
@@ -343,6 +362,9 @@ useKeys({
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1.4fr);
   gap: 0.5rem;
+}
+.calling {
+  margin-bottom: 0.5rem;
 }
 .still {
   max-width: 32rem;

@@ -7,11 +7,13 @@ import { computed, ref, watch } from 'vue'
 import type { Mode } from '../api/types'
 import { useDialogKeys, useEarlyKeys } from '../composables/useKeys'
 import { useCatalogue } from '../stores/catalogue'
+import HeadsCalling from './HeadsCalling.vue'
 
-const props = withDefaults(defineProps<{ now: Mode; repaired: boolean; circuits?: string[]; same?: boolean }>(), { circuits: () => [], same: false })
+const props = withDefaults(defineProps<{ now: Mode; repaired: boolean; circuits?: string[]; heads?: string[]; same?: boolean }>(), { circuits: () => [], heads: () => [], same: false })
 const emit = defineEmits<{ add: [mode: Mode, afterRepair: boolean] }>()
 const open = defineModel<boolean>({ required: true })
 const circuit = defineModel<string>('circuit', { default: '' })
+const calling = defineModel<number[] | null>('calling', { default: null })
 const catalogue = useCatalogue()
 useDialogKeys(open)
 
@@ -19,7 +21,7 @@ const opposite = computed<Mode>(() => {
   if (props.same) return props.now
   return props.now === 'heating' ? 'cooling' : 'heating'
 })
-const others = computed(() => (Object.keys(catalogue.catalogue?.words.mode ?? {}) as Mode[]).filter((mode) => mode !== opposite.value))
+const others = computed(() => (Object.keys(catalogue.catalogue?.words.mode ?? {}) as Mode[]).filter((mode) => mode !== opposite.value && !(props.heads.length && mode === props.now)))
 
 const afterRepair = ref(false)
 watch(open, (now) => now && (afterRepair.value = props.repaired))
@@ -45,8 +47,10 @@ function gone() {
       <div v-if="circuits.length" class="on" role="group" aria-label="On which circuit">
         <BButton v-for="id in circuits" :key="id" :aria-pressed="id === circuit" @click="circuit = id">circuit {{ id }}</BButton>
       </div>
+      <HeadsCalling v-if="heads.length" v-model="calling" :labels="heads" />
       <BFormCheckbox id="after-repair" v-model="afterRepair" class="repaired">after the repair: it says how the unit was left, not what was wrong</BFormCheckbox>
       <BButton id="another-run" variant="primary" @click="choose(opposite)">{{ same ? '' : 'switch mode: ' }}{{ catalogue.word('mode', opposite) }}</BButton>
+      <BButton v-if="heads.length" @click="choose(now)">other heads, same mode: {{ catalogue.word('mode', now) }}</BButton>
       <BButton v-for="mode in others" :key="mode" @click="choose(mode)">{{ catalogue.word('mode', mode) }}</BButton>
     </div>
   </BModal>

@@ -6,6 +6,7 @@ import { useCatalogue } from '../stores/catalogue'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CircuitPart from './CircuitPart.vue'
 import { useSheet } from '../composables/useSheet'
+import { baseOf } from './heads'
 import { frameFor, halves, layCircuit, type Fold, type Point } from './circuitLayout'
 import StationTag from './StationTag.vue'
 import { temperatureColour } from './temperatureScale'
@@ -97,7 +98,7 @@ const place = (x: number, y: number) => `left: ${(x / frame.value.width) * 100}%
         :style="{ stroke: colour(s.stop.station) }"
       />
       <circle
-        v-for="s in inSight.filter((at) => !at.stop.station.endsWith('_coil'))" :key="`at ${s.stop.station}`"
+        v-for="s in inSight.filter((at) => !baseOf(at.stop.station).endsWith('_coil'))" :key="`at ${s.stop.station}`"
         class="point" :cx="s.x" :cy="s.y" r="6"
       />
       <CircuitPart

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Check, QuantityName, RunExamination } from '../api/types'
 import { spotKey, type Shown, type Spot } from '../stores/visit'
 import CheckLine from './CheckLine.vue'
+import { headOf } from './heads'
 import FigureLine from './FigureLine.vue'
 import StationTag from './StationTag.vue'
 
@@ -13,7 +14,12 @@ defineEmits<{ press: [spot: Spot] }>()
 const coil = computed(() => `${props.side}_coil`)
 const condenses = computed(() => props.run.coils?.condenser === coil.value)
 const WATER = { indoor: 'load_water', outdoor: 'source_water' } as const
-const spot = (station: string, quantity: QuantityName = 'temperature'): Spot => ({ station, quantity })
+/** Of a unit with several heads the place is that of the head the run is seen along. */
+const spot = (station: string, quantity: QuantityName = 'temperature'): Spot => ({ station: here(station), quantity })
+const here = (station: string) => {
+  const head = headOf(props.run.path.find((stop) => headOf(stop.station))?.station ?? '')
+  return head && props.run.stations.includes(`${station}:${head}`) ? `${station}:${head}` : station
+}
 const spots = computed<Spot[]>(() => {
   if (props.medium === 'water') {
     const name = WATER[props.side]

@@ -45,6 +45,7 @@ const STEPS = 3
 const more = computed(() => props.verdict.slice(props.headline.length).replace(/^\.\s*/, ''))
 const turning = (next: NextReading) => {
   const words = next.switch_mode ? `switch mode to ${catalogue.word('mode', next.mode)}: ` : ''
+  if (next.heads_calling) return `call head ${next.heads_calling.join(' and ')} alone: `
   return next.run === null && next.circuit ? `circuit ${next.circuit}, ${words || `${catalogue.word('mode', next.mode)}: `}` : words
 }
 const named = (next: NextReading) =>

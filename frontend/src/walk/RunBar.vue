@@ -48,13 +48,13 @@ const begin = () => new Date().toISOString()
       v-for="(r, index) in runs" :key="r.id" class="run" :class="{ current: r.id === current }"
       :aria-pressed="r.id === current" @click="emit('choose', r.id)"
     >
-      <span class="number">run {{ index + 1 }}<template v-if="r.after_repair">, repaired</template><template v-if="r.circuit">, circuit {{ r.circuit }}</template></span> {{ catalogue.word('mode', r.mode) }}
+      <span class="number">run {{ index + 1 }}<template v-if="r.after_repair">, repaired</template><template v-if="r.circuit">, circuit {{ r.circuit }}</template><template v-if="r.heads_calling">, {{ r.heads_calling.length === 1 ? 'head' : 'heads' }} {{ r.heads_calling.join(', ') }}</template></span> {{ catalogue.word('mode', r.mode) }}
       <span class="quiet">{{ settling(r) }}</span>
     </BButton>
     <span v-if="reader" class="quiet why">{{ closed ? 'closed' : 'open' }}</span>
     <BButton v-else-if="closed" @click="emit('reopen')">closed: add to it …</BButton>
     <template v-else>
-      <BButton :disabled="silent || busy" @click="emit('add', { mode: opposite, circuit: run?.circuit ?? null, started_at: begin() })">switch mode: {{ opposite }}</BButton>
+      <BButton :disabled="silent || busy" @click="emit('add', { mode: opposite, circuit: run?.circuit ?? null, heads_calling: run?.heads_calling ?? null, started_at: begin() })">switch mode: {{ opposite }}</BButton>
       <BButton :disabled="silent || busy" @click="emit('another')">another run …</BButton>
       <BFormSelect
         v-if="run && run.mode !== 'off' && compressor === 'two_stage'" class="other" :model-value="run.compressor_stage ?? ''"

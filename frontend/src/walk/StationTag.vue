@@ -8,8 +8,8 @@ import { figure } from './figures'
 import { temperatureColour } from './temperatureScale'
 
 const props = withDefaults(
-  defineProps<{ code: string; shown: Shown | undefined; selected: boolean; quantity?: QuantityName; expected?: Expected | null }>(),
-  { quantity: 'temperature', expected: null },
+  defineProps<{ code: string; shown: Shown | undefined; selected: boolean; quantity?: QuantityName; expected?: Expected | null; called?: string }>(),
+  { quantity: 'temperature', expected: null, called: '' },
 )
 defineEmits<{ press: [] }>()
 const catalogue = useCatalogue()
@@ -17,7 +17,7 @@ const catalogue = useCatalogue()
 const number = computed(() => props.shown && figure(props.shown.value))
 // A station that takes several quantities says which one, but for its temperature.
 const name = computed(() => {
-  const short = catalogue.short(props.code)
+  const short = props.called || catalogue.short(props.code)
   const plain = props.quantity === 'temperature' || catalogue.station(props.code)?.quantities.length === 1
   return plain ? short : `${short}, ${catalogue.word('quantity', props.quantity)}`
 })

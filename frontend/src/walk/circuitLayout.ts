@@ -2,6 +2,7 @@
 // indoor half left and the outdoor half right, vapor line over, liquid line under, the compressor and its
 // valve inside the outdoor half.
 import type { PathStop, TapPlace } from '../api/types'
+import { baseOf } from './heads'
 
 /** How much of the loop is drawn: all of it, or, on a phone, the half in hand. */
 export type Fold = 'whole' | 'indoors' | 'outdoors'
@@ -138,8 +139,8 @@ function placeTaps(taps: TapPlace[], placed: Map<string, PlacedStation>, frame: 
 export function layCircuit(path: PathStop[], taps: TapPlace[], frame: Frame): CircuitLayout {
   const { left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM, wall: WALL, valve: VALVE, reach, rows } = frame
   const { stops, between } = byPlace(path)
-  const outdoorCoil = stops.findIndex((stop) => stop.station === 'outdoor_coil')
-  const indoorCoil = stops.findIndex((stop) => stop.station === 'indoor_coil')
+  const outdoorCoil = stops.findIndex((stop) => baseOf(stop.station) === 'outdoor_coil')
+  const indoorCoil = stops.findIndex((stop) => baseOf(stop.station) === 'indoor_coil')
   const placed = new Map<string, PlacedStation>()
   const parts: PlacedPart[] = []
 
@@ -152,7 +153,7 @@ export function layCircuit(path: PathStop[], taps: TapPlace[], frame: Frame): Ci
     if (stop.station === 'common_suction') put(stop, frame.suction, rows.common, frame.suction - aside, rows.common)
     if (stop.station === 'compressor_inlet') put(stop, frame.suction, rows.inlet, frame.suction - aside, rows.inlet)
     if (stop.station === 'outdoor_coil') put(stop, RIGHT, rows.coil, RIGHT - aside - 20, rows.coil + 45)
-    if (stop.station === 'indoor_coil') put(stop, LEFT, rows.coil, LEFT + aside + 20, rows.coil + 45)
+    if (baseOf(stop.station) === 'indoor_coil') put(stop, LEFT, rows.coil, LEFT + aside + 20, rows.coil + 45)
   }
 
   const right = stops.slice(0, outdoorCoil)
@@ -210,7 +211,7 @@ function pipe(from: PathStop, to: PathStop, placed: Map<string, PlacedStation>, 
   if (from.station === 'discharge_line') bends = [[frame.discharge, top + 28], port(b)]
   else if (to.station === 'common_suction') bends = [port(a), [frame.suction, top + 28]]
   else if (a.x !== b.x && a.y !== b.y) {
-    const coil = to.station.endsWith('_coil') ? b : a
+    const coil = baseOf(to.station).endsWith('_coil') ? b : a
     const other = coil === b ? a : b
     bends = [[coil.x, other.y]]
   }

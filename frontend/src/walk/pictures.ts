@@ -5,6 +5,7 @@ import { defineAsyncComponent, type Component } from 'vue'
 const LATER = {
   staircase: () => import('./StaircasePicture.vue'),
   flow: () => import('./FlowPicture.vue'),
+  heads: () => import('./HeadsPicture.vue'),
   coils: () => import('./CoilsPicture.vue'),
   cycle: () => import('./CyclePane.vue'),
   command: () => import('./CommandPicture.vue'),
@@ -22,6 +23,7 @@ const later = <T extends Component>(load: () => Promise<{ default: T }>) => defi
 
 export const StaircasePicture = later(LATER.staircase)
 export const FlowPicture = later(LATER.flow)
+export const HeadsPicture = later(LATER.heads)
 export const CoilsPicture = later(LATER.coils)
 export const CyclePane = later(LATER.cycle)
 export const CommandPicture = later(LATER.command)

@@ -73,7 +73,7 @@ def _head(
     unit = context.unit
     assert isinstance(unit, OneLine)
     degrees = {
-        name: _measured(context, getattr(seen, name)) if seen else None
+        name: _measured(context, getattr(seen, name)) if seen and seen.calls is not False else None
         for name in ("superheat", "subcooling", "air")
     }
     calls = None if unit.calling is None else number in unit.calling
@@ -99,7 +99,8 @@ def _state(context: RunContext, seen: HeadSeen | None, end: str) -> HeadState | 
         return None
     if share.nominal_value < context.practice.si("head_still"):
         return "still"
-    most = "head_fed" if context.running == "cooling" or (seen and seen.calls) else "head_bleeds_most"
+    in_heating = "head_fed_in_heating" if seen and seen.calls else "head_bleeds_most"
+    most = "head_fed" if context.running == "cooling" else in_heating
     return "fed" if share.nominal_value >= context.practice.si(most) else "bleeding"
 
 

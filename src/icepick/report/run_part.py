@@ -9,6 +9,7 @@ from reportlab.platypus import Flowable, KeepTogether
 from icepick.core.checks import CHECKS
 from icepick.core.document.examination import Check, ReadingInForce, RunExamination
 from icepick.core.document.visit import Run
+from icepick.core.document.wording import listing
 from icepick.core.document.words import (
     APPARENT_MODES,
     METHODS,
@@ -89,11 +90,22 @@ def _how_it_ran(matter: Matter, run: RunExamination, written: Run) -> Iterator[s
         words.append(f"Compressor stage: {STAGES[written.compressor_stage]}.")
     if written.compressor_speed is not None:
         words.append(f"Compressor at {plain(written.compressor_speed)} % of its rated speed.")
+    if run.heads:
+        words.append(f"{_heads(run)}.")
     if run.meters is not None:
         bypassed = f", {run.meters.bypassed} bypassed" if run.meters.bypassed else ""
         words.append(f"Metering device at work: {run.meters.active}{bypassed}.")
     if words:
         yield " ".join(words)
+
+
+def _heads(run: RunExamination) -> str:
+    """Which heads call; the run is examined along one of them."""
+    calling = [f"{head.number} ({head.label})" for head in run.heads if head.calls]
+    if all(head.calls is None for head in run.heads):
+        return "Nobody noted which heads called"
+    along = next((f"; examined along head {head.number}" for head in run.heads if head.along), "")
+    return f"{'Heads' if len(calling) > 1 else 'Head'} calling: {listing(calling) or 'none'}{along}"
 
 
 def _about_the_band(run: RunExamination) -> str:

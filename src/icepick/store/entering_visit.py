@@ -119,9 +119,16 @@ class VisitEntering(Writer):
             # What is in force to the last digit; the audit rounds.
             said = change if number < len(told) else run
             self._connection.execute(
-                """UPDATE runs SET minutes_running = ?, started_at = ?, compressor_stage = ?, compressor_speed = ?
-                   WHERE id = ?""",
-                (said.minutes_running, said.started_at, said.compressor_stage, said.compressor_speed, row),
+                """UPDATE runs SET minutes_running = ?, started_at = ?, compressor_stage = ?, compressor_speed = ?,
+                   heads_calling = ? WHERE id = ?""",
+                (
+                    said.minutes_running,
+                    said.started_at,
+                    said.compressor_stage,
+                    said.compressor_speed,
+                    None if said.heads_calling is None else as_text(said.heads_calling),
+                    row,
+                ),
             )
             self.sign(change)
         for note in run.notes[len(ours.notes) if ours else 0 :]:

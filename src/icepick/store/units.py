@@ -124,6 +124,7 @@ class UnitLine:
     site: str
     label: str
     circuits: tuple[str, ...] = ()
+    heads: tuple[str, ...] = ()
 
 
 def find_units(
@@ -141,9 +142,10 @@ def find_units(
     each = [f"%{word.translate(_LITERAL)}%" for word in words.split()]
     told = " AND ".join(["said LIKE ? ESCAPE '!'"] * len(each)) or "TRUE"
     rows = connection.execute(
-        f"""SELECT id, site, label, circuits FROM (
+        f"""SELECT id, site, label, circuits, heads FROM (
               SELECT units.id, sites.name AS site, coalesce(described.document ->> '$.label', '') AS label,
                      described.document ->> '$.circuits' AS circuits,
+                     described.document ->> '$.heads' AS heads,
                      printf('%s %s %s %s %s', sites.name, described.document ->> '$.label', described.document ->> '$.model',
                                described.document ->> '$.serial', described.document ->> '$.refrigerant') AS said
               FROM units JOIN sites ON sites.id = units.site_id
@@ -156,8 +158,14 @@ def find_units(
 
 
 def _line(row: sqlite3.Row) -> UnitLine:
-    circuits = json.loads(row["circuits"] or "[]")
-    return UnitLine(row["id"], row["site"], row["label"], tuple(one["id"] for one in circuits))
+    circuits, heads = (json.loads(row[name] or "[]") for name in ("circuits", "heads"))
+    return UnitLine(
+        row["id"],
+        row["site"],
+        row["label"],
+        tuple(one["id"] for one in circuits),
+        tuple(one["label"] for one in heads),
+    )
 
 
 _LITERAL = str.maketrans({"%": "!%", "_": "!_", "!": "!!"})

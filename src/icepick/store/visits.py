@@ -164,6 +164,14 @@ def set_compressor(
     )
 
 
+def set_heads(connection: sqlite3.Connection, run_id: int, calling: Sequence[int] | None) -> None:
+    """Say which heads call in a run; None where nobody knows."""
+    connection.execute(
+        "UPDATE runs SET heads_calling = ? WHERE id = ?",
+        (None if calling is None else json.dumps(list(calling)), run_id),
+    )
+
+
 def add_document(connection: sqlite3.Connection, visit: Visit, opened_at: str | None = None) -> int:
     """Enter a whole visit document; a unit that the book already has, word for word, is used again."""
     unit = known_unit(connection, visit.site, visit.unit) or add_unit(connection, visit.site, visit.unit)

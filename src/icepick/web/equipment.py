@@ -79,12 +79,13 @@ class UnitsAsked(Document):
 
 
 class UnitLine(BaseModel):
-    """A unit in a line; ``circuits`` are the ids of those it has, empty where it has one."""
+    """A unit in a line; ``circuits`` are the ids of those it has, ``heads`` the labels, each empty where it has one."""
 
     id: int
     site: str
     label: str
     circuits: list[str]
+    heads: list[str]
 
 
 class UnitsFound(BaseModel):
@@ -104,7 +105,13 @@ def find_in_book(asked: UnitsAsked) -> UnitsFound:
     count, lines = find_units(connection(), asked.words or "", asked.first, MOST_FOUND)
     return UnitsFound(
         units=[
-            UnitLine(id=line.id, site=line.site, label=line.label, circuits=list(line.circuits))
+            UnitLine(
+                id=line.id,
+                site=line.site,
+                label=line.label,
+                circuits=list(line.circuits),
+                heads=list(line.heads),
+            )
             for line in lines
         ],
         found=count,

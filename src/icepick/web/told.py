@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from icepick.core.document.stations import station
+from icepick.core.document.wording import listing
 from icepick.core.document.words import (
     COMPLAINTS,
     MARKS,
@@ -60,6 +61,9 @@ def _run_changed(about: About) -> str:
         "began": now["started_at"],
         "stage": STAGES.get(now["compressor_stage"] or ""),
         "speed %": now["compressor_speed"],
+        "heads calling": listing([str(one) for one in now["heads_calling"]]) or "none"
+        if now.get("heads_calling") is not None
+        else None,
     }
     parts = [
         f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"

@@ -79,6 +79,12 @@ class CompressorLoad(Document):
     compressor_speed: CompressorSpeed | None = None
 
 
+class Calling(Document):
+    """Numbers, from 1, of the heads that call; null where nobody noted them."""
+
+    heads_calling: HeadsCalling | None = None
+
+
 class NewVisit(Document):
     """A call on a unit of the book, by number, or on one that is entered with it. Like every entry it carries a key made
     where it was typed, so that a call sent twice is started once."""
@@ -325,6 +331,21 @@ def set_compressor(visit_id: int, run: str, body: CompressorLoad) -> RunChanged:
     with writing(connection()) as db:
         refuse_closed(db, visit_id)
         store.set_compressor(db, run_row(visit_id, run), body.compressor_stage, body.compressor_speed)
+    return RunChanged(run=run)
+
+
+@api.endpoint(
+    "patch", "/visits/<int:visit_id>/runs/<run>/heads", accepts=Calling, gives=RunChanged, needs="enter"
+)
+def set_heads(visit_id: int, run: str, body: Calling) -> RunChanged:
+    """Say which heads call."""
+    with writing(connection()) as db:
+        refuse_closed(db, visit_id)
+        row = run_row(visit_id, run)
+        wrong = found_visit(visit_id).document.unit.refusal_of_heads(body.heads_calling)
+        if wrong:
+            raise InvalidDocumentError([Problem("/heads_calling", wrong)])
+        store.set_heads(db, row, body.heads_calling)
     return RunChanged(run=run)
 
 

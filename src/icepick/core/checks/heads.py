@@ -47,29 +47,24 @@ def _calling(context: RunContext) -> Outcome | None:
     unread = [one for one in called if not one.shares]
     if not judged:
         return _needs(unread, "liquid_line_outdoor")
-    still, fed = context.practice.si("head_still"), _least_fed(context)
+    practice = "head_fed" if context.running == "cooling" else "head_fed_in_heating"
+    still, fed = (context.practice.si(name) for name in ("head_still", practice))
     worst, end, share = min(judged, key=lambda one: one[2].nominal_value)
     margin = share.nominal_value - fed
     if share.nominal_value + share.std_dev < still:
         stays = "hardly changed" if end == "air" else _AT_REST
         words = f"{_named(worst)} calls, and {_WHAT[end]} {stays}: nothing runs through it."
-        return Outcome("fail", words, share, margin, limit=fed)
+        return Outcome("fail", words, share, margin, practice=practice)
     if share.nominal_value - min(share.std_dev, fed / 4) < fed:
         words = f"{_named(worst)} calls and may be fed too little: {_percent(share)} of the way to the refrigerant."
-        return Outcome("watch", words, share, margin, limit=fed)
+        return Outcome("watch", words, share, margin, practice=practice)
     odd = _unblown(called) or _odd_one(context, called)
     if odd is not None:
-        return Outcome("watch", odd, share, margin, limit=fed)
+        return Outcome("watch", odd, share, margin, practice=practice)
     words = f"{_each(called, unread)} fed{_figures(context, called)}."
     if unread:
-        return Outcome("watch", f"{words} Not read yet: {_list(unread)}.", share, margin, limit=fed)
-    return Outcome("pass", words, share, margin, limit=fed)
-
-
-def _least_fed(context: RunContext) -> float:
-    """In heating liquid leaves colder than it condensed, and a pipe at less of the way is fed still."""
-    fed = context.practice.si("head_fed")
-    return fed if context.running == "cooling" else (fed + context.practice.si("head_still")) / 2
+        return Outcome("watch", f"{words} Not read yet: {_list(unread)}.", share, margin, practice=practice)
+    return Outcome("pass", words, share, margin, practice=practice)
 
 
 _AT_REST = "at the temperature of the air around them"
@@ -157,8 +152,8 @@ def _idle(context: RunContext) -> Outcome | None:
         return _needs(unread, "liquid_line_outdoor")
     worst, end, share = max(judged, key=lambda one: one[2].nominal_value)
     cooling = context.running == "cooling"
-    limits = {name: context.practice.si(name) for name in ("head_still", "head_fed", "head_bleeds_most")}
-    least, most = (limits["head_still"], limits["head_fed"]) if cooling else (limits["head_bleeds_most"], 1.0)
+    practice = "head_still" if cooling else "head_bleeds_most"
+    least, most = (context.practice.si(name) for name in (practice, "head_fed"))
     margin = least - share.nominal_value
     where = _WHAT[end]
     if share.nominal_value - share.std_dev > (most if cooling else least):
@@ -166,18 +161,18 @@ def _idle(context: RunContext) -> Outcome | None:
             "as cold as those of a head that is fed" if cooling else "as warm as those of a head that calls"
         )
         words = f"{_named(worst)} does not call, and {where} {like}: {_why_fed(context, seen)}."
-        return Outcome("fail", words, share, margin, limit=least)
+        return Outcome("fail", words, share, margin, practice=practice)
     if share.nominal_value + (share.std_dev if cooling else 0.0) > least:
         way = "cold" if cooling else "warm"
         words = f"{_named(worst)} does not call, and {where} {_percent(share)} of the way {way}: its EEV may leak."
-        return Outcome("watch", words, share, margin, limit=least)
+        return Outcome("watch", words, share, margin, practice=practice)
     rest = f" Not read yet: {_list(unread)}." if unread else ""
     return Outcome(
         "watch" if unread else "pass",
         f"{_which_rest(context, idle, unread)}{rest}",
         share,
         margin,
-        limit=least,
+        practice=practice,
     )
 
 
@@ -235,7 +230,7 @@ def _crossed(context: RunContext) -> Outcome | None:
                 "needs_readings", words, needs=[f"liquid_line_outdoor:{one.number}" for one in others]
             )
         return Outcome("pass", f"{_named(worst)} gets nothing, and no other head is fed in its place.", share)
-    if share.nominal_value < context.practice.si("head_fed"):
+    if share.nominal_value < _least_fed(context):
         return Outcome("watch", f"{_named(worst)} calls and is not clearly fed: let it call alone.", share)
     return Outcome("pass", "What calls is what is fed.", share)
 
@@ -255,6 +250,10 @@ def _pairs(
 def _starved(context: RunContext, head: HeadSeen) -> bool:
     still = context.practice.si("head_still")
     return any(share.nominal_value + share.std_dev < still for share in head.telling.values())
+
+
+def _least_fed(context: RunContext) -> float:
+    return context.practice.si("head_fed" if context.running == "cooling" else "head_fed_in_heating")
 
 
 def _fed_though_idle(context: RunContext) -> float:

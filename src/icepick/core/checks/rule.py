@@ -18,7 +18,7 @@ from icepick.core.properties.quantities import DISPLAY_UNITS, Kind, UnitSystem, 
 @dataclass(frozen=True, slots=True)
 class Outcome:
     """What a check found. ``measured``, ``margin`` and ``limit`` are in SI; ``limit`` is given where it
-    depends on the run, otherwise it is the practice limit as it stands."""
+    depends on the run, otherwise it is the practice limit as it stands; ``practice`` names another one than the rule's."""
 
     status: Status
     explain: str
@@ -26,6 +26,7 @@ class Outcome:
     margin: float | None = None
     needs: list[str] = field(default_factory=list)
     limit: float | None = None
+    practice: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +108,8 @@ class CheckRule:
         Check
             With number, band and limit in the units asked for.
         """
-        held_to, basis = self._limit(context, outcome)
+        practice = outcome.practice or self.practice
+        held_to, basis = self._limit(context, outcome, practice)
         measured, uses = _measured(outcome.measured, self.kind, context)
         return Check(
             code=self.code,
@@ -116,7 +118,7 @@ class CheckRule:
             measured=measured,
             limit=held_to,
             margin=_margin(outcome.margin, self.kind, context),
-            practice=self.practice,
+            practice=practice,
             basis=basis,
             explain=outcome.explain,
             needs=outcome.needs,
@@ -150,11 +152,13 @@ class CheckRule:
             uses=[],
         )
 
-    def _limit(self, context: RunContext, outcome: Outcome) -> tuple[PlainQuantity | None, str]:
-        if self.practice is None:
+    def _limit(
+        self, context: RunContext, outcome: Outcome, practice: str | None
+    ) -> tuple[PlainQuantity | None, str]:
+        if practice is None:
             return None, self.standing
-        held_to = context.practice.si(self.practice) if outcome.limit is None else outcome.limit
-        return _plain(held_to, self.kind, context.units), _basis(self.practice)
+        held_to = context.practice.si(practice) if outcome.limit is None else outcome.limit
+        return _plain(held_to, self.kind, context.units), _basis(practice)
 
 
 @lru_cache(maxsize=512)

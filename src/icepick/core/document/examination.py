@@ -306,8 +306,8 @@ class HeadExamination(Document):
 
     ``outdoors`` and ``indoors`` say whether refrigerant runs there by the pipes at either end: ``bleeding`` in heating where
     it is a little; null where unread. ``superheat`` or ``subcooling`` are those of its own pipes, ``air`` is what its air
-    gains or loses. ``path``, ``legs``, ``levels``, ``devices`` and ``expected`` are those of the run, along this head.
-    ``along`` marks the one that the run itself is examined along.
+    gains or loses, all null where it does not call. ``path``, ``legs``, ``levels``, ``devices`` and ``expected`` are those
+    of the run, along this head. ``along`` marks the one that the run itself is examined along.
     """
 
     number: int

@@ -91,12 +91,13 @@ class NoteRecord(Signed):
 
 
 class Clockwork(Document):
-    """When a run began, or how long it had been going; and how hard the compressor worked."""
+    """When a run began, or how long it had been going; how hard the compressor worked, and for which heads."""
 
     minutes_running: FiniteFloat | None
     started_at: Word | None
     compressor_stage: Word | None
     compressor_speed: FiniteFloat | None
+    heads_calling: HeadsCalling | None = Field(default=None, exclude_if=absent)
 
 
 class ClockworkRecord(Signed, Clockwork):
@@ -110,7 +111,6 @@ class RunRecord(Clockwork):
     mode: Mode
     after_repair: bool
     circuit: CircuitId | None = Field(default=None, exclude_if=absent)
-    heads_calling: HeadsCalling | None = Field(default=None, exclude_if=absent)
     added: Signed | None
     changes: list[ClockworkRecord] = Field(max_length=MOST_PRESSES)
     removed: Signed | None

@@ -50,7 +50,8 @@ IN_ORDER: tuple[tuple[str, str], ...] = (
     ("isentropic_low", "isentropic_high"),
     ("defrost_interval_least", "defrost_interval"),
     ("head_still", "head_fed"),
-    ("head_fed", "head_bleeds_most"),
+    ("head_still", "head_fed_in_heating"),
+    ("head_fed_in_heating", "head_bleeds_most"),
     ("defrost_start", "defrost_stop"),
     ("defrost_stop_least", "defrost_stop_most"),
 )

@@ -16,6 +16,15 @@ LIMITS: tuple[Limit, ...] = (
         "share of the way refrigerant runs through it.",
     ),
     Limit(
+        "head_fed_in_heating",
+        35,
+        "percent",
+        Kind.SHARE,
+        f"physics; the threshold is {_OURS}",
+        "As head_fed, of a head that calls in heating: its liquid leaves well under its condensing temperature, and a pipe "
+        "at less of the way is fed still.",
+    ),
+    Limit(
         "head_still",
         20,
         "percent",
