@@ -114,6 +114,7 @@ SHOTS = [
     ("units", "/units", "sun", 1280, choose_unit("Lighthouse Kiosk")),
     ("walk-circuit", "Bakery Flat", "shade", 1280, nothing),
     ("walk-valve", "Auction Hall", "sun", 1280, press("2 valve")),
+    ("walk-heads", "Heron Guest House", "shade", 1280, press("a all heads")),
     ("walk-flow-line", "Sail Loft", "shade", 1280, press("3 flow line")),
     ("walk-staircase", "Toll House", "sun", 1280, press("lay it over the staircase")),
     ("walk-coils", "Ferry Workshop", "sun", 1280, press("4 coils")),
@@ -134,7 +135,6 @@ SHOTS = [
     ("records", "/records", "shade", 1280, a_book_from_elsewhere),
     ("bench", "/bench", "sun", 1280, practiced),
     # From here on people have accounts.
-    ("people", "/people", "sun", 1280, nothing),
 ]
 
 

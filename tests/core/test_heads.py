@@ -107,7 +107,7 @@ def test_by_the_ports_alone_lines_that_are_exchanged_cannot_show():
     in_rooms = only(visited(BIG, [("cooling", [1])], Wrong("lines", (1, 4))), *VALVE, *ROOMS)
     crossed = examine(in_rooms).ranking[0]
     assert (crossed.fault, crossed.heads) == ("heads_crossed", [1, 4])
-    assert crossed.probability > 0.9
+    assert crossed.probability > 0.8
     assert run_of(examine(in_rooms), "heads.crossed").explain.endswith(
         "Read both ends of head 1 (hall) and head 4 (store)."
     )

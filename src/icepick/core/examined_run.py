@@ -127,7 +127,7 @@ def _of_heads(asked: _Asked, unit: Unit, run: Run) -> ExaminedRun:
     found = _examined(asked)
 
     def along(head: int) -> RunExamination:
-        calls = run.heads_calling is None or head in run.heads_calling
+        calls = not run.heads_calling or head in run.heads_calling
         line, read = seen_along(unit, run, head, fed=calls)
         rest = asked.practice, asked.atmosphere, asked.units, asked.learned, asked.commands
         return _examined(_asked(read, line, *rest)).as_shown

@@ -162,7 +162,10 @@ def _idle(context: RunContext) -> Outcome | None:
         )
         words = f"{_named(worst)} does not call, and {where} {like}: {_why_fed(context, seen)}."
         return Outcome("fail", words, share, margin, practice=practice)
-    if share.nominal_value + (share.std_dev if cooling else 0.0) > least:
+    if share.nominal_value <= least < share.nominal_value + (share.std_dev if cooling else 0.0):
+        words = f"{_named(worst)} does not call, and {where} {_AT_REST}, as far as that is known: read that air too."
+        return Outcome("watch", words, share, margin, practice=practice)
+    if share.nominal_value > least:
         way = "cold" if cooling else "warm"
         words = f"{_named(worst)} does not call, and {where} {_percent(share)} of the way {way}: its EEV may leak."
         return Outcome("watch", words, share, margin, practice=practice)

@@ -44,10 +44,10 @@ def line_of(
         head = split(reading.station)[1]
         if head in read:
             read[head] += 1
-    calling = run.heads_calling if run.heads_calling is not None else list(read)
+    calling = run.heads_calling or list(read)
     still = {one.number for one in seen if _still(one, practice)}
     moving = [n for n in calling if n not in still]
-    likely = moving if run.heads_calling is not None else [n for n in moving if _fed(seen, n, practice)]
+    likely = moving if run.heads_calling else [n for n in moving if _fed(seen, n, practice)]
     best = max(likely or calling or [1], key=lambda n: (_fed(seen, n, practice), read[n], -n))
     return seen_along(unit, run, best, fed=bool(likely), starved=still)
 

@@ -109,6 +109,7 @@ _WEIGHTS: dict[Fault, float] = {
     "reading_suspect": 0.5,
     "control_power_missing": 0.4,
     "call_missing": 0.4,
+    "heads_crossed": 0.5,
 }
 _ROUTINE = 3.0
 _SHARES: dict[tuple[Fault, str], float] = {
@@ -261,6 +262,8 @@ def prior(hypothesis: Hypothesis, complaint: Complaint | None) -> float:
     weight = _WEIGHTS.get(hypothesis.fault, 1.0)
     if hypothesis.variant is not None:
         weight *= _SHARES.get((hypothesis.fault, hypothesis.variant), 1.0)
+    if hypothesis.fault == "heads_crossed" and complaint == "start_up":
+        weight *= _ROUTINE  # What was piped and wired wrong shows when it first runs.
     if hypothesis.fault == "none" and complaint in ("routine", "start_up"):
         weight *= _ROUTINE
     return weight

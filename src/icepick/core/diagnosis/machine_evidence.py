@@ -162,8 +162,8 @@ _ALSO_LIKE: dict[Fault, Fault] = {
     "head_meter_closed": "active_meter_underfeeding",
 }
 """What a fault of one head does to what all heads share, where it does anything: too much comes back, or too little."""
-_LIKE_TWO = log(2)
-"""What it costs a hypothesis to be held against the better of two machines."""
+_SELDOM = 0.1
+"""How often it does. [our own choice]"""
 
 
 def _of(hypothesis: Hypothesis, asked: Asked | None, found: Fit) -> float:
@@ -172,7 +172,9 @@ def _of(hypothesis: Hypothesis, asked: Asked | None, found: Fit) -> float:
         return found.wrong.together
     if hypothesis.fault in _ALSO_LIKE:
         like = found.faults.get((_ALSO_LIKE[hypothesis.fault], None))
-        return found.sound if like is None else max(found.sound, like.log_likelihood) - _LIKE_TWO
+        if like is None:
+            return found.sound
+        return float(np.logaddexp(log(1 - _SELDOM) + found.sound, log(_SELDOM) + like.log_likelihood))
     if asked is None:
         return found.sound
     fitted = found.faults.get((asked[0].fault, asked[1]))

@@ -238,6 +238,10 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
         _Point("its coil is sound, on its own valve, and gets its pulses", _never),
         _Point("the service valves of its lines are open", _never),
     ),
+    "heads_crossed": (
+        _Point("which heads call was seen at the heads themselves", _never),
+        _Point("each of them was called alone", _never),
+    ),
     "liquid_line_restriction": (
         _Point("both modes starve", lambda runs: _both_modes_starve(runs), asks=_SUPERHEAT, turned="other"),
         _CHARGE,

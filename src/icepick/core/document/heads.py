@@ -80,14 +80,17 @@ def in_one_line(
         Without heads.
     """
     heads = unit.heads or []
-    every = range(1, len(heads) + 1) if calling is None else calling
+    every = calling or range(1, len(heads) + 1)
     fields: dict[str, Any] = {name: getattr(unit, name) for name in Unit.model_fields}
     return OneLine.model_construct(
         **{**fields, "heads": None},
         head=head,
         fed=fed,
-        calling=None if calling is None else tuple(sorted(calling)),
-        calling_share=share_calling(heads, [n for n in every if n not in starved] if starved else calling),
+        # It runs: where none is noted to call, nobody noted those that do.
+        calling=tuple(sorted(calling)) if calling else None,
+        calling_share=share_calling(
+            heads, [n for n in every if n not in starved] if starved else calling or None
+        ),
         every_head=heads,
     )
 

@@ -547,7 +547,7 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         ("head_meter_closed", "head_meter_leaking"),
         "Let one head call alone. Lines: the right EEV opens, the pipes at its port run, and the wrong room gets it. Wires: "
         "the pipes at the wrong port run. With all heads calling neither shows.",
-        "Match each head's wires to its lines, then let each call alone.",
+        "Make sure which head calls; let it call alone, and feel which port and which room run.",
         "Wires are put back at the outdoor terminals, each with its own head's lines. Lines exchanged at the ports are put "
         "right the same way: move the wires to match, where the valves are alike in size, else recover and pipe anew. "
         + _OPEN,
