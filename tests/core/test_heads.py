@@ -11,6 +11,7 @@ import pytest
 
 from builders import reading
 from heads import FIVE, Wrong, headed, of_heads, only, visited
+from icepick.core.circuit.line import line_of
 from icepick.core.document.heads import in_one_line, share_calling
 from icepick.core.document.visit import Unit, parse_visit
 from icepick.core.examine import examine
@@ -19,6 +20,7 @@ from icepick.core.machine.sizing import size
 from icepick.core.machine.stations import shown
 from icepick.core.machine.steady import settle
 from icepick.core.machine.variation import AT_REST
+from icepick.core.practice import DEFAULT_PRACTICE
 from layouts import EEV, NONE, kind
 from plant import kelvin
 from solved import unit
@@ -50,6 +52,12 @@ def test_a_sound_unit_is_called_sound_whichever_heads_call(made, runs, seed):
     assert [
         c.code for run in found.runs for c in run.checks if c.code.startswith("heads") and c.status != "pass"
     ] == []
+
+
+def test_one_small_head_alone_slows_the_compressor_down_and_condemns_nothing():
+    """Where nobody noted the speed: a seventh of the capacity calls."""
+    found = examine(visited(BIG, [("cooling", [4])], seed=2))
+    assert found.lead == "sound", found.verdict
 
 
 WRONG = [
@@ -103,7 +111,12 @@ def test_what_heads_share_is_found_along_whichever_calls(shared, mode):
 def test_by_the_ports_alone_lines_that_are_exchanged_cannot_show():
     """Lines exchanged: the right EEV opens. At the outdoor unit nothing is wrong, and nothing is said to be."""
     at_ports = only(visited(BIG, [("cooling", [1])], Wrong("lines", (1, 4))), *VALVE, *PORTS)
-    assert examine(at_ports).ranking[0].fault == "none"
+    found = examine(at_ports)
+    assert found.ranking[0].fault == "none"
+    # What is asked for next goes by its own name, too.
+    wanted = {one.station for one in found.next_readings if one.station}
+    assert wanted <= set(found.runs[0].stations)
+    assert any(":" in code for code in wanted)
     in_rooms = only(visited(BIG, [("cooling", [1])], Wrong("lines", (1, 4))), *VALVE, *ROOMS)
     crossed = examine(in_rooms).ranking[0]
     assert (crossed.fault, crossed.heads) == ("heads_crossed", [1, 4])
@@ -175,6 +188,14 @@ def test_a_head_of_a_run_says_what_runs_in_it():
     assert {states[n][1] for n in (3, 4, 5)} <= {"bleeding", "still"}
 
 
+def test_the_air_of_a_head_counts_for_the_heads_that_call():
+    """Air by the heads' share of the usual 400 cfm a ton [common practice]: 1.08 × cfm × ΔT, 18 of 42 parts of 3.5 tons."""
+    (run,) = examine(visited(BIG, [("heating", [1, 4])], seed=9)).runs
+    difference = next(head.air.value for head in run.heads if head.along)
+    usual = 1.08 * 400 * 3.5 * 18 / 42 * difference
+    assert run.indicators["air_capacity"].value == pytest.approx(usual, rel=0.1)
+
+
 def test_a_suspect_reading_of_a_head_is_named_as_its_own():
     document = headed(TWO, [("cooling", [2])], seed=8)
     (run,) = document["runs"]
@@ -217,6 +238,14 @@ def test_one_of_two_at_half_the_speed_works_as_both_at_all_of_it():
     # At full speed one of two must boil far colder to take in as much.
     hard = _rest(in_one_line(TWO, [1], 1, fed=True), "cooling", 95, 80, 0.9)
     assert hard["indoor_coil", "temperature"] < both["indoor_coil", "temperature"] - 4
+
+
+def test_a_head_that_gets_nothing_is_none_of_the_coil_that_works():
+    (run,) = visited(BIG, [("cooling", [1, 2])], Wrong("closed", (1,))).runs
+    line, read = line_of(BIG, run, DEFAULT_PRACTICE, "field", 101_325.0)
+    assert (line.head, line.fed, line.calling) == (2, True, (1, 2))
+    assert line.calling_share == pytest.approx(9 / 42)
+    assert {one.station for one in read.readings} >= {"indoor_coil", "indoor_coil:1"}
 
 
 def test_shares_are_by_capacity_where_every_head_states_its_own():

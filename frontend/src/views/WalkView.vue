@@ -277,7 +277,7 @@ useKeys({
           :shown="visit.shown" :selected="visit.spot.station" @press="pressIn"
         />
         <CoilsPicture
-          v-else-if="picture === 'coils' && flows" :unit="visit.view.visit.unit" :run="visit.line!"
+          v-else-if="picture === 'coils' && flows" :unit="visit.view.visit.unit" :run="visit.examined"
           :shown="visit.shown" :selected="visit.spot" @press="press"
         />
         <HeadsPicture

@@ -14,7 +14,7 @@ defineEmits<{ press: [spot: Spot] }>()
 const coil = computed(() => `${props.side}_coil`)
 const condenses = computed(() => props.run.coils?.condenser === coil.value)
 const WATER = { indoor: 'load_water', outdoor: 'source_water' } as const
-/** Of a unit with several heads the place is that of the head the run is seen along. */
+/** Of a unit with several heads the place is that of the head the run is examined along, as its figures are. */
 const spot = (station: string, quantity: QuantityName = 'temperature'): Spot => ({ station: here(station), quantity })
 const here = (station: string) => {
   const head = headOf(props.run.path.find((stop) => headOf(stop.station))?.station ?? '')

@@ -172,7 +172,7 @@ const flagged = computed(() => steps.value.filter((step) => step.strays))
         />
         <text v-if="stop.tag" class="figure value" :x="stop.x" :y="stop.y + (index % 2 ? 27 : -14)" text-anchor="middle">
           {{ `${Math.round(stop.tag.value)} ` }}</text>
-        <text class="name" :transform="`translate(${stop.x - 2} ${BOTTOM + 38}) rotate(50)`">{{ catalogue.short(stop.station) }}</text>
+        <text class="name" :transform="`translate(${stop.x - 2} ${BOTTOM + 38}) rotate(50)`">{{ catalogue.short(stop.station).replace(/, head \d$/, '') }}</text>
       </g>
     </svg>
     <p v-if="basis" class="basis">

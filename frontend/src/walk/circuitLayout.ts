@@ -130,7 +130,7 @@ function placeTaps(taps: TapPlace[], placed: Map<string, PlacedStation>, frame: 
     const free = (tagX: number) =>
       taken.every((other) => Math.abs(other.tagX - tagX) >= width || Math.abs(other.tagY - wanted.tagY) >= height)
     const aside = [0, -1, 1, -1.4, 1.4, -2, 2].map((step) => wanted.tagX + step * width)
-    const found = { ...wanted, tagX: tap.at.startsWith('liquid') ? (aside.find(free) ?? wanted.tagX) : wanted.tagX }
+    const found = { ...wanted, tagX: tap.at.startsWith('liquid') || tap.at === 'valve_to_indoor' ? (aside.find(free) ?? wanted.tagX) : wanted.tagX }
     taken.push(found)
     return [found]
   })

@@ -56,6 +56,22 @@ def share_calling(heads: Sequence[Head], calling: Sequence[int] | None) -> float
     return float(sum(weights[n - 1] for n in calling) / sum(weights))
 
 
+def calling_share(unit: Unit) -> float:
+    """How much of a unit's indoor coils works: of its heads those that call.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+
+    Returns
+    -------
+    float
+        1 on a unit without several heads.
+    """
+    return unit.calling_share if isinstance(unit, OneLine) else 1.0
+
+
 def in_one_line(
     unit: Unit, calling: Sequence[int] | None, head: int, *, fed: bool, starved: Collection[int] = ()
 ) -> OneLine:
@@ -81,6 +97,8 @@ def in_one_line(
     """
     heads = unit.heads or []
     every = calling or range(1, len(heads) + 1)
+    # Where none of them is fed, what works is not known.
+    working = [n for n in every if n not in starved] or every
     fields: dict[str, Any] = {name: getattr(unit, name) for name in Unit.model_fields}
     return OneLine.model_construct(
         **{**fields, "heads": None},
@@ -88,9 +106,7 @@ def in_one_line(
         fed=fed,
         # It runs: where none is noted to call, nobody noted those that do.
         calling=tuple(sorted(calling)) if calling else None,
-        calling_share=share_calling(
-            heads, [n for n in every if n not in starved] if starved else calling or None
-        ),
+        calling_share=share_calling(heads, working),
         every_head=heads,
     )
 

@@ -9,6 +9,7 @@ from uncertainties import UFloat, ufloat
 
 from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.circuit.load import medium_entering
+from icepick.core.document.heads import calling_share
 from icepick.core.indicators.refrigerant import high_side, low_side
 from icepick.core.machine.parameters import of
 from icepick.core.properties import formulas, moist_air, water
@@ -97,11 +98,11 @@ def airflow(context: RunContext) -> Flow | None:
     design, nominal = context.unit.design, context.unit.nominal_capacity
     share = context.practice.si("airflow_uncertainty")
     if design is not None and design.indoor_airflow is not None:
-        flow = design.indoor_airflow.si
+        flow = design.indoor_airflow.si * calling_share(context.unit)
         return Flow(ufloat(flow, flow * share), "maker")
     if nominal is None:
         return None
-    flow = of("indoor_airflow") * nominal.si
+    flow = of("indoor_airflow") * nominal.si * calling_share(context.unit)
     return Flow(ufloat(flow, flow * share), "assumed")
 
 
