@@ -93,6 +93,16 @@ def test_what_is_wrong_with_a_head_is_found_and_the_head_named(made, mode, calli
         assert run_of(found, "heads.crossed").status == "fail"
 
 
+def test_no_head_is_condemned_while_another_is_fed_in_its_place():
+    """What was read of what they share may speak for a shut valve; that another head runs instead rules it out."""
+    found = examine(visited(BIG, [("heating", [1, 2])], Wrong("wires", (2, 5)), seed=31))
+    assert run_of(found, "heads.crossed").status == "fail"
+    assert found.ranking[0].title == "wires of heads 2 and 5 exchanged"
+    closed = next(one for one in found.ranking if one.fault == "head_meter_closed")
+    assert next(out.status for out in closed.rule_out) == "contradicted"
+    assert closed.probability < 0.1
+
+
 @pytest.mark.parametrize(
     ("shared", "mode"),
     [

@@ -228,12 +228,12 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
         _fails("the drop is in the bypassed metering device", "metering.bypass_drop", *_DEVICES),
     ),
     "head_meter_leaking": (
-        _passes("no two heads are exchanged", "heads.crossed"),
+        _passes("no two heads are exchanged", "heads.crossed", hard=True),
         _Point("it was driven shut by switching the power off and on", _never),
         _Point("its coil is sound, on its own valve, and gets its pulses", _never),
     ),
     "head_meter_closed": (
-        _passes("no two heads are exchanged", "heads.crossed"),
+        _passes("no two heads are exchanged", "heads.crossed", hard=True),
         _CHARGE,
         _Point("its coil is sound, on its own valve, and gets its pulses", _never),
         _Point("the service valves of its lines are open", _never),
