@@ -815,7 +815,7 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
                 reading("liquid_line_outdoor:2", 89),
             ),
             "fail",
-            "Head 2 (office) calls, and its pipes at the outdoor unit are at the temperature of the air around them",
+            "Head 2 (office) calls, and its liquid line is at the temperature of the air around it",
         ),
         (
             "its pipes were not read, its air was, and it does not change",
@@ -961,7 +961,7 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
                 gauge=340.6,
             ),
             "fail",
-            "as warm as those of a head that calls",
+            "as warm as that of a head that calls",
         ),
         ("all of them call", headed("cooling", [1, 2], OUT), "-", ""),
         ("it was not read", headed("heating", [1], COLD), "needs_readings", "head 2 (office)"),

@@ -11,7 +11,6 @@ from icepick.core.document.examination import (
     HeadExamination,
     HeadState,
     Measured,
-    PathStop,
     RunExamination,
     TapPlace,
 )
@@ -56,15 +55,10 @@ def _as_described(unit: OneLine, shown: RunExamination, head: int) -> RunExamina
     run = RunExamination.model_validate(plain)
     if shown.running_mode is None:
         return run
-    circuit = build_circuit(unit.described, shown.running_mode)
-    path = [
-        PathStop(
-            station=stop.station, role=stop.role, state=stop.state, place=stop.place, through=stop.through
-        )
-        for stop in circuit.branch(head).path
-    ]
-    taps = [TapPlace(tap=tap.tap, at=tap.at, role=tap.role) for tap in circuit.taps]
-    return run.model_copy(update={"path": path, "taps": taps})
+    # The big line's port opens into what leads to all heads, and there is none at the liquid lines.
+    taps = build_circuit(unit.described, shown.running_mode).taps
+    found = [TapPlace(tap=tap.tap, at=tap.at, role=tap.role) for tap in taps]
+    return run.model_copy(update={"taps": found})
 
 
 def _head(

@@ -10,15 +10,10 @@ from icepick.core.checks.rule import CheckRule, Outcome
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.heads import End, HeadSeen, heads_seen, unit_of_heads
 from icepick.core.document.heads import OneLine
-from icepick.core.document.wording import listing, say
+from icepick.core.document.wording import listing, name, say
 from icepick.core.properties.quantities import Kind
 
 _DEGREES = Kind.TEMPERATURE_DIFFERENCE
-_WHAT: dict[End, str] = {
-    "outdoors": "its pipes at the outdoor unit are",
-    "indoors": "its coil and pipe in the room are",
-    "air": "its air is",
-}
 
 
 def _called(context: RunContext) -> tuple[OneLine, tuple[HeadSeen, ...]] | None:
@@ -53,7 +48,9 @@ def _calling(context: RunContext) -> Outcome | None:
     margin = share.nominal_value - fed
     if share.nominal_value + share.std_dev < still:
         stays = "hardly changed" if end == "air" else _AT_REST
-        words = f"{_named(worst)} calls, and {_WHAT[end]} {stays}: nothing runs through it."
+        words = (
+            f"{_named(worst)} calls, and {_what(context, worst, end)} is {stays}: nothing runs through it."
+        )
         return Outcome("fail", words, share, margin, practice=practice)
     if share.nominal_value - min(share.std_dev, fed / 4) < fed:
         words = f"{_named(worst)} calls and may be fed too little: {_percent(share)} of the way to the refrigerant."
@@ -67,7 +64,14 @@ def _calling(context: RunContext) -> Outcome | None:
     return Outcome("pass", words, share, margin, practice=practice)
 
 
-_AT_REST = "at the temperature of the air around them"
+_AT_REST = "at the temperature of the air around it"
+
+
+def _what(context: RunContext, head: HeadSeen, end: End) -> str:
+    """What was read at one end of a head: its liquid line, its coil, its air."""
+    if end == "air":
+        return "its air"
+    return f"its {name(context.unit, head.read_at[end]).removesuffix(f', head {head.number}')}"
 
 
 def _named(head: HeadSeen) -> str:
@@ -155,11 +159,9 @@ def _idle(context: RunContext) -> Outcome | None:
     practice = "head_still" if cooling else "head_bleeds_most"
     least, most = (context.practice.si(name) for name in (practice, "head_fed"))
     margin = least - share.nominal_value
-    where = _WHAT[end]
+    where = f"{_what(context, worst, end)} is"
     if share.nominal_value - share.std_dev > (most if cooling else least):
-        like = (
-            "as cold as those of a head that is fed" if cooling else "as warm as those of a head that calls"
-        )
+        like = "as cold as that of a head that is fed" if cooling else "as warm as that of a head that calls"
         words = f"{_named(worst)} does not call, and {where} {like}: {_why_fed(context, seen)}."
         return Outcome("fail", words, share, margin, practice=practice)
     if share.nominal_value <= least < share.nominal_value + (share.std_dev if cooling else 0.0):
@@ -189,7 +191,7 @@ def _why_fed(context: RunContext, seen: Sequence[HeadSeen]) -> str:
 def _which_rest(context: RunContext, idle: Sequence[HeadSeen], unread: Sequence[HeadSeen]) -> str:
     """Idle heads as they should be; in heating, which of them bleed."""
     read = [one for one in idle if one not in unread]
-    at_rest = f"{'pipes' if len(read) > 1 else 'its pipes'} are {_AT_REST}"
+    at_rest = f"{'pipes' if len(read) > 1 else 'its pipes'} are at the temperature of the air around them"
     if context.running == "cooling":
         return f"Idle {_list(read)}: {at_rest}, as they should be."
     still = context.practice.si("head_still")
