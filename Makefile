@@ -2,6 +2,10 @@
 # what it was made from has not changed.
 
 PORT ?= 8321
+# Browser tests mostly wait for each other's answers: one more than there are processors keeps these busy.
+WORKERS ?= $(shell expr $$(nproc) + 1)
+# Compiled once, and not by each of the many processes that tests start.
+export PYTHONDONTWRITEBYTECODE =
 STAMPS := build/stamps
 PY := .venv/bin/python
 BIN := .venv/bin
@@ -10,7 +14,7 @@ FRONT := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts 2
          frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 DEMO := $(shell find src/icepick/demo -type f 2>/dev/null)
 
-.PHONY: demo test check setup build browser bench lock clean
+.PHONY: demo test check check-python check-front vitest demo-book setup build browser bench smoke lock clean
 
 demo: build
 	$(BIN)/icepick demo --port $(PORT)
@@ -44,10 +48,10 @@ $(STAMPS)/front: $(STAMPS)/types $(FRONT)
 	cd frontend && npm run --silent build -- --logLevel warn
 	@touch $@
 
-# What the API answers to the demo records: the front end's own tests draw and work with it.
-build/fixtures.json: $(STAMPS)/python $(CORE) $(DEMO) tools/frontend_fixtures.py
-	@mkdir -p build
-	$(PY) tools/frontend_fixtures.py
+# The demo's records, entered and examined once a day for all tests; the front end's own tests draw and work with what the API
+# answers to them.
+demo-book: $(STAMPS)/python
+	$(PY) tests/demo_book.py
 
 browser:
 	@test -x /usr/bin/chromium || { \
@@ -56,20 +60,26 @@ browser:
 	  SUDO=$$([ "$$(id -u)" = 0 ] || echo sudo); \
 	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq chromium >/dev/null; }
 
-check: $(STAMPS)/types
+check: check-python check-front
+
+check-python: $(STAMPS)/python
 	$(BIN)/ruff format --check .
 	$(BIN)/ruff check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+
+check-front: $(STAMPS)/types
 	cd frontend && npm run --silent check
 
-test: check build browser build/fixtures.json
+vitest: $(STAMPS)/types demo-book
 	cd frontend && npm run --silent test
-	$(PY) -m pytest --ignore tests/browser -n auto --dist loadfile
-	$(PY) -m pytest tests/browser
+
+test: build browser
+	@$(MAKE) --no-print-directory -j2 --output-sync=target vitest check-python check-front
+	$(PY) -m pytest -n $(WORKERS) --dist loadfile --no-loadscope-reorder
 
 bench: build browser
-	ICEPICK_EVERY_DRAW=1 $(PY) -m pytest --ignore tests/browser -n auto --dist loadfile
+	ICEPICK_EVERY_DRAW=1 $(PY) -m pytest -n $(WORKERS) --dist loadfile --no-loadscope-reorder
 	$(PY) -m pytest benchmarks --benchmark-columns=mean,stddev,max
 	$(PY) benchmarks/screen.py
 	$(PY) benchmarks/weight.py

@@ -10,10 +10,24 @@ from icepick.core.checks.rule import CheckRule
 from icepick.core.circuit import context
 from icepick.core.defrost.finding import RecordedRule
 from icepick.core.diagnosis import tables
+from solved_before import keep_solved
+
+
+def pytest_configure(config):
+    keep_solved()
+
+
+def pytest_report_header():
+    return "every draw" if draws.ALL else f"draws: ICEPICK_DRAW={draws.turn()}"
+
+
+_WEIGHT = {}
 
 
 def pytest_collection_modifyitems(config, items):
-    """Of a test marked ``one_in(n)`` every n-th case is run, or all of them."""
+    """Of a test marked ``one_in(n)`` every n-th case is run, others with every commit, or all of them. What takes longest
+    begins first."""
+    items.sort(key=lambda item: _WEIGHT.get(item.path.name, 0), reverse=True)
     if draws.ALL:
         return
     count = Counter()
@@ -22,7 +36,7 @@ def pytest_collection_modifyitems(config, items):
         mark = item.get_closest_marker("one_in")
         if mark is not None:
             name = item.nodeid.split("[")[0]
-            if count[name] % mark.args[0]:
+            if (count[name] + draws.turn()) % mark.args[0]:
                 left_out.append(item)
             count[name] += 1
     config.hook.pytest_deselected(items=left_out)

@@ -1,4 +1,4 @@
-// What the API answers, made by tools/frontend_fixtures.py from the demo records.
+// What the API answers, made by tests/demo_book.py from the demo records.
 import { readFileSync } from 'node:fs'
 import type { Catalogue, Handbook, VisitView } from '../src/api/types'
 

@@ -9,7 +9,6 @@ import subprocess
 import sys
 import time
 import urllib.request
-from contextlib import closing
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
@@ -17,9 +16,7 @@ import pytest
 from forked import icepick
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from icepick.demo import load_demo
-from icepick.store.database import connect, prepare
-from icepick.web.summarizing import catch_up
+from demo_book import copy_book
 
 # Two browsers and their servers share the machine's processors.
 PATIENCE_MS = 20_000
@@ -130,13 +127,7 @@ def browser():
 @pytest.fixture(scope="session")
 def demo_records(tmp_path_factory) -> Path:
     """The demo's records in a file."""
-    path = tmp_path_factory.mktemp("records") / "demo.db"
-    prepare(path)
-    with closing(connect(path)) as connection:
-        load_demo(connection)
-        catch_up(connection)
-        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-    return path
+    return copy_book(tmp_path_factory.mktemp("records") / "demo.db")
 
 
 @pytest.fixture(scope="module")

@@ -2,18 +2,17 @@
 
 import pytest
 
+from demo_book import examined, visits
 from icepick.core.customer import plainly
 from icepick.core.document.outcome import Outcome
 from icepick.core.document.visit import Observation
 from icepick.core.examine import examine
-from icepick.demo import demo_names, demo_visits
 
-VISITS = dict(zip(demo_names(), (visit for _, visit in demo_visits()), strict=True))
-EXAMINED = {name: examine(visit) for name, visit in VISITS.items()}
+VISITS = visits()
 
 
 def told(name, outcome=None):
-    return plainly(VISITS[name], EXAMINED[name], outcome)
+    return plainly(VISITS[name], examined(name), outcome)
 
 
 @pytest.mark.parametrize(
@@ -52,15 +51,15 @@ def test_what_is_told_of_the_demo(name, found, faults, stands, follows):
 
 @pytest.mark.parametrize("name", VISITS)
 def test_it_says_no_more_than_the_verdict(name):
-    plain, examined = told(name), EXAMINED[name]
+    plain, found = told(name), examined(name)
     if plain.stands == "works" and plain.done == "measured":
-        assert examined.outcome == "pass"
-    chance = {one.fault: one.probability for one in reversed(examined.ranking)}
+        assert found.outcome == "pass"
+    chance = {one.fault: one.probability for one in reversed(found.ranking)}
     for fault in plain.faults:
-        shown = any(check.status == "fail" for run in examined.runs for check in run.checks)
-        recorded = any(check.status == "fail" for one in examined.recordings for check in one.checks)
+        shown = any(check.status == "fail" for run in found.runs for check in run.checks)
+        recorded = any(check.status == "fail" for one in found.recordings for check in one.checks)
         assert chance.get(fault, 0) >= 0.3 or shown or recorded
-    if "Read again" in examined.verdict or "Not clear" in examined.headline:
+    if "Read again" in found.verdict or "Not clear" in found.headline:
         assert plain.faults == []
 
 
@@ -128,8 +127,8 @@ def test_a_danger_that_is_still_there_after_the_repair_keeps_it_off(repair):
 
 
 def test_readings_to_take_again_name_no_fault_whatever_else_is_said():
-    examined = EXAMINED["hatchery-flow"].model_copy(update={"concluded": ["reading_suspect"]})
-    plain = plainly(VISITS["hatchery-flow"], examined, None)
+    found = examined("hatchery-flow").model_copy(update={"concluded": ["reading_suspect"]})
+    plain = plainly(VISITS["hatchery-flow"], found, None)
     assert (plain.found, plain.faults, plain.stands) == ("open", [], "off")
 
 
@@ -138,9 +137,9 @@ def test_a_fan_that_stands_still_is_called_that():
     stopped = Observation(code="outdoor_fan_stopped", value=True)
     runs = [run.model_copy(update={"observations": [stopped]}) for run in visit.runs]
     seen = visit.model_copy(update={"runs": runs})
-    examined = examine(seen)
-    assert "The outdoor fan does not run" in examined.headline
-    assert plainly(seen, examined, None).faults == ["outdoor_fan_stopped"]
+    found = examine(seen)
+    assert "The outdoor fan does not run" in found.headline
+    assert plainly(seen, found, None).faults == ["outdoor_fan_stopped"]
 
 
 def test_a_danger_that_a_repair_took_away_is_none_any_more():

@@ -9,12 +9,12 @@ from pathlib import Path
 
 import pytest
 
+import demo_book
 from builders import probe, reading, visit_document
 from cases import SPLIT, checks_of, examined, healthy, sound, starved
 from draws import few
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
-from icepick.demo import demo_visits
 from layouts import TRUTH
 from sick import sick_run
 
@@ -69,7 +69,7 @@ def made_visits(count):
 
 @pytest.fixture(scope="module")
 def examinations():
-    return [examine(visit) for visit in (*made_visits(few(5, 30)), *(visit for _, visit in demo_visits()))]
+    return [*map(examine, made_visits(few(5, 30))), *map(demo_book.examined, demo_book.visits())]
 
 
 def test_no_check_fails_while_the_outcome_is_pass(examinations):

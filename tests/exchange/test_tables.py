@@ -2,14 +2,15 @@
 
 import csv
 import json
+from contextlib import closing
 from zipfile import ZipFile
 
 import frictionless
 import pytest
 
-from archives import new_book, taken_out
-from icepick.demo import load_demo
-from icepick.store.database import writing
+from archives import taken_out
+from demo_book import copy_book
+from icepick.store.database import connect, writing
 from icepick.store.entries import withdraw
 from icepick.store.practice import change
 
@@ -17,8 +18,7 @@ from icepick.store.practice import change
 @pytest.fixture(scope="module")
 def unpacked(tmp_path_factory):
     place = tmp_path_factory.mktemp("tables")
-    with new_book(place / "book.db") as db:
-        load_demo(db)
+    with closing(connect(copy_book(place / "book.db"))) as db:
         with writing(db):
             (key,) = db.execute("SELECT entry_key FROM readings LIMIT 1").fetchone()
             withdraw(db, key)

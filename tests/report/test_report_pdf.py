@@ -8,8 +8,8 @@ import pytest
 from pypdf import PdfReader
 
 from archives import picture
-from icepick.demo import demo_names, load_demo
-from icepick.store.database import connect
+from demo_book import copy_book
+from icepick.demo import demo_names
 from icepick.web import create_app
 from people import PASSPHRASE, make_people
 
@@ -20,11 +20,7 @@ TOLL = "toll-house-flooding"
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
     path = tmp_path_factory.mktemp("report") / "icepick.db"
-    app = create_app(path)
-    connection = connect(path)
-    load_demo(connection)
-    connection.close()
-    return app.test_client()
+    return create_app(copy_book(path)).test_client()
 
 
 def report(client, name, **asked):

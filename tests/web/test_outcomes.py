@@ -1,6 +1,5 @@
 """What visits came to, through the API."""
 
-from contextlib import closing
 from uuid import uuid4
 
 import pytest
@@ -8,8 +7,7 @@ from test_api import NEW_CALL, call_on, seen, take, turn_round
 from test_door import signed_in
 
 from builders import VALVE_PIPES
-from icepick.demo import load_demo
-from icepick.store.database import connect
+from demo_book import copy_book
 from icepick.web import create_app
 from people import make_people
 
@@ -25,9 +23,8 @@ def tell(client, visit, **outcome):
     return client.put(f"/api/visits/{visit}/outcome", json={**COLD, **outcome})
 
 
-def test_an_outcome_is_told_of_a_closed_visit_too_and_kept_beside_what_was_said(client):
-    with closing(connect(client.application.config["ICEPICK_DB"])) as db:
-        load_demo(db)
+def test_an_outcome_is_told_of_a_closed_visit_too_and_kept_beside_what_was_said(tmp_path):
+    client = create_app(copy_book(tmp_path / "icepick.db")).test_client()
     visits = {one["site"]: one for one in client.get("/api/visits").json["visits"]}
     visit = visits["Ice House"]["id"]
     assert seen(client, {"id": visit})["outcome"] is None

@@ -14,8 +14,9 @@ from test_api import NEW_CALL, call_on, seen
 from test_door import signed_in
 
 from archives import files_of, many, new_book, packed_again, taken_out
+from demo_book import copy_book
 from draws import few
-from icepick.demo import demo_names, load_demo
+from icepick.demo import demo_names
 from icepick.exchange import coming
 from icepick.store import database
 from icepick.store.database import connect, writing
@@ -46,8 +47,7 @@ MANY = few(400, 1000)
 @pytest.fixture(scope="module")
 def tarnwick(tmp_path_factory):
     """All of the demo's records as an archive."""
-    with new_book(tmp_path_factory.mktemp("tarnwick") / "demo.db") as db:
-        load_demo(db)
+    with closing(connect(copy_book(tmp_path_factory.mktemp("tarnwick") / "demo.db"))) as db:
         yield taken_out(db)
 
 

@@ -5,10 +5,14 @@ import { fetchOrTakeUp } from './early'
 import { answered, silent } from './line'
 import type { paths } from './schema'
 import type { ProblemDetails } from './types'
+import { withVisitKey } from './visitKeys'
 
 export const client = createClient<paths>({ baseUrl: '', fetch: fetchOrTakeUp })
 client.use({
-  onRequest: ({ request }) => withToken(request),
+  onRequest: ({ request }) => {
+    withToken(request)
+    withVisitKey(request)
+  },
   onResponse: ({ response }) => {
     heard(response)
     answered(response)

@@ -4,6 +4,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { NewMark, NewObservation, NewReading, Withdrawal } from '../api/types'
+import { keyOf, underKey } from '../api/visitKeys'
 import { entryKey } from './entryKey'
 import { useSession } from './session'
 import { forget, keep, kept, names } from './shelf'
@@ -15,20 +16,28 @@ export type Post =
   | { what: 'marks'; body: NewMark }
 
 /**
- * `shelf` is where this device keeps it; shelves sort in the order the entries were made. `sent`: the server has it, and the
- * visit on screen does not show it yet. `closed`: refused because its visit is, and taken once that is opened again. `by` is who
- * typed it, where somebody had signed in: it goes under that name or waits.
+ * `shelf` is where this device keeps it; shelves sort in the order the entries were made, whatever the clock says. `visitKey` is
+ * the visit's own: the number alone may be another visit's by then. `sent`: the server has it, and the visit on screen does not
+ * show it yet. `closed`: refused because its visit is, and taken once that is opened again; `gone`: because it is not in the
+ * records any more. `unkept`: this device had no room, so that only this page holds it. `by` is who typed it, where somebody had
+ * signed in: it goes under that name or waits.
  */
 export type Entry = Post & {
-  visitId: number; refused: string | null; closed?: boolean; sent: boolean; shelf: string; by?: { account: number; name: string } | null
+  visitId: number; visitKey?: string | null; refused: string | null; closed?: boolean; gone?: boolean; unkept?: boolean
+  sent: boolean; shelf: string; by?: { account: number; name: string } | null
 }
 
 const SHELF = 'icepick.outbox.'
+/** Entries of one visit go one after the other. */
+const group = (entry: Entry) => `${entry.visitId} ${entry.visitKey ?? ''}`
 const RETRY_AFTER_MS = 1500
 /** Mostly the answer that shows an entry is there by then, and that the server has it need not be drawn before. */
 const DRAWN_AFTER_MS = 100
 /** What the server answers about a visit that takes no entries. */
 const CLOSED = 423
+/** The visit is not in the records any more. */
+const GONE = 410
+const PLACES = 15
 /** Nobody has signed in any more: what is typed waits. */
 const SIGN_IN = 401
 const FORBIDDEN = 403
@@ -50,11 +59,15 @@ export const useOutbox = defineStore('outbox', () => {
   /** The visit whose entries have all been sent last. */
   const delivered = shallowRef<{ visitId: number } | null>(null)
   const offline = ref(false)
-  const full = ref(false)
   /** Something would not go and is tried again. */
   const stuck = ref(false)
-  const sending = new Set<number>()
+  const sending = new Set<string>()
+  /** Counts the entries of this device; it only rises, also over the times of a clock in names that are there already. */
   let made = 0
+  const madeBefore = (name: string | undefined) => Number(name?.slice(SHELF.length).split('-')[0] ?? 0) || 0
+
+  /** What only this page holds, since the device has no room. */
+  const full = computed(() => entries.value.some((entry) => entry.unkept && !entry.sent))
 
   const waits = (entry: Entry) => !entry.sent && !entry.refused
   const isAnothers = (entry: Entry) => Boolean(entry.by && session.account !== null && entry.by.account !== session.account)
@@ -63,28 +76,40 @@ export const useOutbox = defineStore('outbox', () => {
   /** What somebody else typed on this device, and has not signed in since. */
   const others = computed(() => entries.value.filter((entry) => waits(entry) && isAnothers(entry)))
   const refused = computed(() => entries.value.filter((entry) => entry.refused))
+  /** Refused, and of a visit that is nowhere any more. */
+  const gone = computed(() => entries.value.filter((entry) => entry.gone))
 
-  /** Take an entry; false where this device has no room to keep it until it is sent. */
-  function post(visitId: number, post: Post): boolean {
-    const stamp = [Date.now(), made++].map((part) => String(part).padStart(15, '0')).join('-')
+  /** Take an entry; where this device has no room for it, it goes from this page as soon as the server answers. */
+  function post(visitId: number, post: Post) {
+    made = Math.max(made, madeBefore(names(SHELF).at(-1))) + 1
     const { account, name } = session.here ?? {}
     const by = account && name ? { account, name } : null
-    const entry: Entry = { ...post, visitId, refused: null, sent: false, by, shelf: `${SHELF}${stamp}-${entryKey()}` }
-    full.value = !keep(entry.shelf, JSON.stringify(entry))
-    if (full.value) return false
+    const shelf = `${SHELF}${String(made).padStart(PLACES, '0')}-${entryKey()}`
+    const entry: Entry = { ...post, visitId, visitKey: keyOf(visitId), refused: null, sent: false, by, shelf }
+    entry.unkept = !keep(shelf, JSON.stringify(entry))
     entries.value = [...entries.value, entry]
     void flush()
-    return true
   }
 
   function drop(entry: Entry) {
     forget(entry.shelf)
     entries.value = entries.value.filter((one) => one.shelf !== entry.shelf)
-    full.value = false
+    keepLate()
   }
 
+  /** There is room again: what only this page holds is kept, too. */
+  function keepLate() {
+    for (const entry of entries.value) {
+      if (entry.unkept && !entry.sent && keep(entry.shelf, JSON.stringify({ ...entry, unkept: false }))) entry.unkept = false
+    }
+  }
+
+  /** Whether an entry was made for the visit that has this number now. */
+  const isOf = (entry: Entry, visitId: number) =>
+    entry.visitId === visitId && (!entry.visitKey || !keyOf(visitId) || entry.visitKey === keyOf(visitId))
+
   /** What was sent of a visit so far: once a later answer shows it, it may be let go. */
-  const sentOf = (visitId: number) => entries.value.filter((entry) => entry.visitId === visitId && entry.sent)
+  const sentOf = (visitId: number) => entries.value.filter((entry) => isOf(entry, visitId) && entry.sent)
 
   function letGo(shown: Entry[]) {
     const shelves = new Set(shown.map((entry) => entry.shelf))
@@ -96,14 +121,14 @@ export const useOutbox = defineStore('outbox', () => {
     if (taken.what !== 'readings') return
     const { run, reading } = taken.body
     const same = (one: Entry) =>
-      one.refused && one.what === 'readings' && one.visitId === taken.visitId && one.body.run === run &&
+      one.refused && one.what === 'readings' && group(one) === group(taken) && one.body.run === run &&
       one.body.reading.station === reading.station && one.body.reading.quantity === reading.quantity && one.shelf < taken.shelf
     entries.value.filter(same).forEach(drop)
   }
 
   /** A visit was opened again: what it did not take goes now. */
   function sendAgain(visitId: number) {
-    const late = entries.value.filter((one) => one.visitId === visitId && one.closed)
+    const late = entries.value.filter((one) => isOf(one, visitId) && one.closed)
     if (!late.length) return
     for (const entry of late) {
       entry.refused = null
@@ -118,15 +143,17 @@ export const useOutbox = defineStore('outbox', () => {
 
   async function flush() {
     if (session.outside) return
-    const visits = new Set(entries.value.filter(goes).map((entry) => entry.visitId))
+    const visits = new Set(entries.value.filter(goes).map(group))
     await Promise.all([...visits].filter((visit) => !sending.has(visit)).map(sendAll))
   }
 
-  async function sendAll(visitId: number) {
-    sending.add(visitId)
+  async function sendAll(visit: string) {
+    sending.add(visit)
+    let visitId = 0
     try {
       let next: Entry | undefined
-      while ((next = entries.value.find((entry) => entry.visitId === visitId && goes(entry)))) {
+      while ((next = entries.value.find((entry) => group(entry) === visit && goes(entry)))) {
+        visitId = next.visitId
         await send(next)
         next.sent = !next.refused
         if (next.sent) forgetRefusedBefore(next)
@@ -141,12 +168,12 @@ export const useOutbox = defineStore('outbox', () => {
       stuck.value = true
       setTimeout(() => void flush(), RETRY_AFTER_MS)
     } finally {
-      sending.delete(visitId)
+      sending.delete(visit)
     }
   }
 
   function request(entry: Entry) {
-    const params = { path: { visit_id: entry.visitId } }
+    const params = { path: { visit_id: entry.visitId }, header: underKey(entry.visitKey) }
     switch (entry.what) {
       case 'readings':
         return client.POST('/api/visits/{visit_id}/readings', { params, body: entry.body })
@@ -163,13 +190,13 @@ export const useOutbox = defineStore('outbox', () => {
     try {
       await ask(request(entry))
       forget(entry.shelf)
-      full.value = false
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500 || error.details.status === SIGN_IN) throw error
       // Somebody signed in anew in another window: it goes with the new token, or waits for who typed it.
       if (error.details.status === FORBIDDEN && (await isAnotherNow())) throw error
       entry.refused = error.message
       entry.closed = error.details.status === CLOSED
+      entry.gone = error.details.status === GONE
       keep(entry.shelf, JSON.stringify(entry))
       draw()
     }
@@ -183,5 +210,5 @@ export const useOutbox = defineStore('outbox', () => {
 
   addEventListener('online', () => void flush())
   watch(() => session.outside, (outside) => !outside && void flush())
-  return { entries, unsent, others, refused, delivered, offline, stuck, full, post, drop, sendAgain, sentOf, letGo, flush }
+  return { entries, unsent, others, refused, gone, delivered, offline, stuck, full, isOf, post, drop, sendAgain, sentOf, letGo, flush }
 })

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { ask, client, Refused } from '../api/client'
 import type { PhotoOf } from '../api/types'
+import { keyOf, underKey } from '../api/visitKeys'
 import { entryKey } from './entryKey'
 import { useVisit } from './visit'
 
@@ -12,6 +13,8 @@ export interface Sending {
   about: PhotoOf
   caption: string
   key: string
+  /** The visit's own, as it was when the picture was taken. */
+  visitKey: string | null
 }
 
 export const usePhotos = defineStore('photos', () => {
@@ -28,7 +31,7 @@ export const usePhotos = defineStore('photos', () => {
             path: { visit_id: one.visit },
             query: { entry_key: one.key, name: one.file.name || 'photo.jpg', about: one.about, ...(one.caption ? { caption: one.caption } : {}) },
           },
-          headers: { 'Content-Type': 'application/octet-stream' },
+          headers: { 'Content-Type': 'application/octet-stream', ...underKey(one.visitKey) },
           body: one.file as unknown as string,
           bodySerializer: (body) => body,
         }),
@@ -44,7 +47,7 @@ export const usePhotos = defineStore('photos', () => {
     await useVisit().load(one.visit)
   }
 
-  const add = (visit: number, file: File, about: PhotoOf, caption: string) => send({ visit, file, about, caption, key: entryKey() })
+  const add = (visit: number, file: File, about: PhotoOf, caption: string) => send({ visit, file, about, caption, key: entryKey(), visitKey: keyOf(visit) })
   const again = async () => { if (waiting.value) await send(waiting.value) }
   const drop = () => { waiting.value = null }
 

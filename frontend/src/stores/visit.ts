@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ask, client, Refused } from '../api/client'
+import { knowVisit } from '../api/visitKeys'
 import type { Clock, CompressorLoad, FirstRun, Outcome, VisitView } from '../api/types'
 import { useNarrow } from '../composables/useMedia'
 import { dayOf } from '../walk/figures'
@@ -123,6 +124,7 @@ export const useVisit = defineStore('visit', () => {
   )
 
   function accept(answer: VisitView) {
+    knowVisit(answer)
     view.value = shared(view.value, answer)
     // Whoever opened it again may sit elsewhere.
     if (!answer.closed_at) outbox.sendAgain(answer.id)

@@ -80,12 +80,12 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     void client.POST('/api/visits/{visit_id}/typed', { params, body: { run: runId.value, reading: typed } }).catch(() => undefined)
   }
 
-  /** Take a reading and move the cursor to the next place of the tray that has none; false where it could not be kept. */
+  /** Take a reading and move the cursor to the next place of the tray that has none; false where there is no visit. */
   function take(at: Spot, value: number, unit: string): boolean {
     if (!view.value) return false
     const again = shown.value.has(spotKey(at))
     const reading = readingOf(at, value, unit)
-    if (!post(typed && sameReading(typed, reading) ? typed : reading)) return false
+    post(typed && sameReading(typed, reading) ? typed : reading)
     typed = null
     undone.value = []
     said.value = ''
@@ -117,7 +117,8 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
   function markRecording(recording: string, code: MarkCode, seconds: number): boolean {
     if (!view.value) return false
     const body = { recording, entry_key: entryKey(), mark: { code, seconds } }
-    return outbox.post(view.value.id, { what: 'marks', body })
+    outbox.post(view.value.id, { what: 'marks', body })
+    return true
   }
 
   function takeBack(key: string) {
@@ -150,7 +151,7 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
   function redo() {
     const again = undone.value.at(-1)
     if (!again) return (said.value = 'Nothing was taken back that could be entered again.')
-    if (!post({ ...again, at: new Date().toISOString() })) return
+    post({ ...again, at: new Date().toISOString() })
     undone.value = undone.value.slice(0, -1)
     goTo(again)
     said.value = `Entered again: ${inWords(again)}.`

@@ -24,7 +24,7 @@ export function useFeed({ view, another, accept }: Told) {
   const settings = useSettings()
   const outbox = useOutbox()
   const catalogue = useCatalogue()
-  const waiting = computed(() => outbox.entries.filter((entry) => entry.visitId === view.value?.id))
+  const waiting = computed(() => outbox.entries.filter((entry) => view.value && outbox.isOf(entry, view.value.id)))
   /** Of what is on screen; empty where it is to be asked for whole. */
   let revision = ''
   let wanted = 0

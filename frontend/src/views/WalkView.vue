@@ -149,7 +149,7 @@ const next = computed(() => {
   const elsewhere = (n: NextReading) => n.run !== null && n.run !== visit.runId
   return [...all.filter((n) => !elsewhere(n)), ...all.filter(elsewhere)]
 })
-const refused = computed(() => outbox.entries.filter((entry) => entry.visitId === props.id && entry.refused))
+const refused = computed(() => outbox.entries.filter((entry) => outbox.isOf(entry, props.id) && entry.refused))
 
 // Enter presses a button that has the cursor; anywhere else it goes back to the reading field.
 function enter(event: KeyboardEvent) {
@@ -303,7 +303,7 @@ useKeys({
         />
         <div v-else-if="picture === 'notes, photos'" class="written">
           <NotesField
-            :key="visit.runId" :shelf="`icepick.notes.${id}.${visit.runId}`"
+            :key="visit.runId" :shelf="`icepick.notes.${visit.view.key}.${visit.runId}`"
             :text="visit.run.notes ?? ''" :revision="visit.view.notes_revision[visit.runId] ?? 0" :shut="visit.shut" :write="visit.writeNotes"
           />
           <PhotosPane :visit="id" :photos="visit.photos" :words="catalogue.catalogue?.words.photo ?? {}" :shut="visit.shut" :silent="silentSince !== null" :largest="catalogue.catalogue?.largest_photo ?? Infinity" @take-back="visit.takeBack" />
@@ -343,7 +343,7 @@ useKeys({
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />
   <AnotherRun v-if="visit.run" v-model="adding" v-model:circuit="onCircuit" v-model:calling="calling" :circuits="visit.circuits.map((one) => one.id)" :heads="headLabels" :now="visit.run.mode" :same="onCircuit !== visit.circuitId" :repaired="visit.run.after_repair ?? false" @add="(mode, after_repair) => addRun({ mode, after_repair, circuit: onCircuit || null, heads_calling: calling, ...beginning(mode, onCircuit || null) })" />
-  <OutcomeDialog v-if="visit.view" v-model="telling" :visit="id" :told="visit.view.outcome" :ranking="visit.view.examination.ranking" :silent="silentSince !== null" :busy="busy" :trouble="trouble" @tell="(outcome) => once(() => visit.tellOutcome(outcome))" />
+  <OutcomeDialog v-if="visit.view" v-model="telling" :visit="visit.view.key" :told="visit.view.outcome" :ranking="visit.view.examination.ranking" :silent="silentSince !== null" :busy="busy" :trouble="trouble" @tell="(outcome) => once(() => visit.tellOutcome(outcome))" />
   <ReopenVisit v-if="visit.closedAt" v-model="asking" :may="session.may('close')" :of="visit.view?.opened_at ?? ''" :unit="visit.view?.unit_id ?? 0" :silent="silentSince !== null" :busy="busy" @reopen="setClosed(false)" />
   <VisitsOfUnit v-if="visit.view" v-model="looking" :unit="visit.view.unit_id" :visit="id" />
   <StationFinder v-model="finding" :spots="everySpot" @go="found" />

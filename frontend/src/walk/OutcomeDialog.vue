@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// What it was in the end, and what the repair did. What is typed here stays on this device until the server has it.
+// What it was in the end, and what the repair did. What is typed here stays on this device, under the visit's own key, until the
+// server has it.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormSelect } from 'bootstrap-vue-next/components/BFormSelect'
 import { BFormTextarea } from 'bootstrap-vue-next/components/BFormTextarea'
@@ -11,7 +12,7 @@ import { useCatalogue } from '../stores/catalogue'
 import { useHandbook } from '../stores/handbook'
 import { forget, keep, kept } from '../stores/shelf'
 
-const props = defineProps<{ visit: number; told: OutcomeView | null; ranking: RankedFault[]; silent: boolean; busy: boolean; trouble: string }>()
+const props = defineProps<{ visit: string; told: OutcomeView | null; ranking: RankedFault[]; silent: boolean; busy: boolean; trouble: string }>()
 const emit = defineEmits<{ tell: [outcome: Outcome] }>()
 const open = defineModel<boolean>({ required: true })
 useDialogKeys(open)

@@ -30,6 +30,7 @@ class StoredVisit:
     document with their rows."""
 
     id: int
+    key: str
     opened_at: str
     unit_id: int
     document: Visit
@@ -69,6 +70,12 @@ def open_visit(
     )
     assert cursor.lastrowid is not None
     return cursor.lastrowid
+
+
+def visit_of_key(connection: sqlite3.Connection, key: str) -> int | None:
+    """The number of a visit by its own key, which no other visit of any book ever has; None where it is not there."""
+    row = connection.execute("SELECT id FROM standing_visits WHERE uid = ?", (key,)).fetchone()
+    return None if row is None else int(row["id"])
 
 
 @dataclass(frozen=True, slots=True)
@@ -267,7 +274,7 @@ _STANDS = "entry_key NOT IN (SELECT entry_key FROM withdrawals)"
 def _visits(connection: sqlite3.Connection, where: str, values: tuple[Any, ...]) -> list[StoredVisit]:
     """A handful of queries whatever the number of visits; one more for each recording."""
     heads = connection.execute(
-        f"""SELECT visits.id, visits.complaint, visits.opened_at, units.id AS unit_id, sites.document AS site,
+        f"""SELECT visits.id, visits.uid, visits.complaint, visits.opened_at, units.id AS unit_id, sites.document AS site,
                    unit_revisions.document AS unit
             FROM standing_visits AS visits JOIN unit_revisions ON unit_revisions.id = visits.unit_revision_id
             JOIN units ON units.id = unit_revisions.unit_id JOIN sites ON sites.id = units.site_id
@@ -341,7 +348,9 @@ def _stored(
     document = found.document
     if recordings:
         document = document.model_copy(update={"recordings": [one.recording for one in recordings]})
-    return StoredVisit(head["id"], head["opened_at"], head["unit_id"], document, found.set_aside, recordings)
+    return StoredVisit(
+        head["id"], head["uid"], head["opened_at"], head["unit_id"], document, found.set_aside, recordings
+    )
 
 
 @lru_cache(maxsize=256)

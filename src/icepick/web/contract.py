@@ -26,6 +26,8 @@ from icepick.store.closing import ClosedError
 from icepick.store.entries import StaleError
 from icepick.store.receipts import KeyUsedError
 from icepick.store.recordings import FullError
+from icepick.store.visits import visit_of_key
+from icepick.web.connection import connection
 from icepick.web.door import Right, admit
 from icepick.web.problems import PROBLEM_TYPE, ProblemDetails, problem
 from icepick.web.room import room
@@ -35,6 +37,9 @@ M = TypeVar("M", bound=Document)
 Verb = Literal["get", "post", "patch", "put", "delete"]
 Needs = Right | Literal["nothing"]
 _REF = "#/components/schemas/{model}"
+
+VISIT_KEY = "Visit-Key"
+"""The header that names a visit by its own key."""
 
 LARGEST_ID = 2**63 - 1
 """The largest row number SQLite can hold."""
@@ -97,6 +102,8 @@ class Api:
         where it answers with what changed (``since``), and the path's values by name. A GET answers 304 to
         the entity tag it gave before; with ``tag``, which is called as the view is, before that is called. What
         ``computes`` is refused while too many do. ``then`` is called with the path's values once the answer has left.
+        What changes a visit may name it by its own key in the header Visit-Key: that counts, and not the number in the path,
+        which another visit has after the records were put back.
         """
 
         if needs is None and verb != "get":
@@ -126,6 +133,8 @@ class Api:
             @wraps(view)
             def handle(**values: Any) -> Response:
                 _let_in(needed, values)
+                if verb != "get" and "visit_id" in values:
+                    values["visit_id"] = _meant(values["visit_id"])
                 named = dict(values)
                 if accepts is not None:
                     values["body"] = parse(accepts, request.get_data())
@@ -214,6 +223,17 @@ def _let_in(needs: Needs, named: dict[str, Any]) -> None:
         admit(needs)
     if any(isinstance(value, int) and value > LARGEST_ID for value in named.values()):
         raise problem(404, "There is nothing of that number.")
+
+
+def _meant(number: int) -> int:
+    """The number of the visit that is meant: that of its key, where one is named."""
+    key = request.headers.get(VISIT_KEY)
+    if not key:
+        return number
+    found = visit_of_key(connection(), key)
+    if found is None:
+        raise problem(410, "The visit this was entered for is not in these records any more.")
+    return found
 
 
 def _afterwards(context: AppContext, then: Callable[..., None], named: dict[str, Any]) -> None:
@@ -305,6 +325,10 @@ def _describe_one(operation: Operation, names: dict[Any, Any]) -> dict[str, Any]
     if operation.if_match:
         parameters.append(
             {"name": "If-Match", "in": "header", "required": True, "schema": {"type": "string"}}
+        )
+    if operation.verb != "get" and "<int:visit_id>" in operation.path:
+        parameters.append(
+            {"name": VISIT_KEY, "in": "header", "required": False, "schema": {"type": "string"}}
         )
     if operation.since:
         parameters.append({"name": "since", "in": "query", "required": False, "schema": {"type": "string"}})

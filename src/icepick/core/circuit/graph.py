@@ -29,7 +29,7 @@ class Tap:
     role: Role
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class Circuit:
     """The path of one unit in one mode.
 
@@ -48,6 +48,13 @@ class Circuit:
     condenser: Coil
     hot_port: str
     return_port: str
+
+    def __hash__(self) -> int:
+        return self._hashed
+
+    @cached_property
+    def _hashed(self) -> int:
+        return hash((self.mode, self.path, self.taps, self.active_meter, self.bypassed_meter))
 
     @cached_property
     def branches(self) -> tuple[int, ...]:

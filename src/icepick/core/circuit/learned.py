@@ -23,6 +23,15 @@ class Learned:
     mean: Array
     covariance: Array
 
+    def _written(self) -> tuple[tuple[str, ...], bytes, bytes]:
+        return self.names, self.mean.tobytes(), self.covariance.tobytes()
+
+    def __hash__(self) -> int:
+        return hash(self._written())
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Learned) and self._written() == other._written()
+
     def of(self, names: Sequence[str]) -> tuple[Array, Array]:
         """What was learned of some unknowns; of those that are not among them, nothing.
 

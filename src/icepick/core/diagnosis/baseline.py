@@ -17,8 +17,8 @@ from icepick.core.diagnosis.machine_evidence import held
 from icepick.core.document.examination import Baseline, EarlierVisit, LearnedFigure
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
-from icepick.core.machine.asked import called
 from icepick.core.machine.expected import COVERAGE, unknown_of
+from icepick.core.machine.sized_unit import called
 from icepick.core.machine.sizing import UnsizedError, size
 from icepick.core.machine.unknowns import Unknown
 from icepick.core.practice import Practice
@@ -102,7 +102,7 @@ def _words(visits: int, siblings: int) -> str:
 def _why_not(unit: Unit, one: Judged, practice: Practice) -> str:
     """Why a visit teaches nothing, in a sentence; empty where it does."""
     try:
-        if size(unit) is not size(one.unit):
+        if size(unit) != size(one.unit):
             return "The unit was described otherwise then."
     except UnsizedError:
         return "This unit can't be sized."

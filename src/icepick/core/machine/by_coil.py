@@ -108,40 +108,27 @@ def heating(machine: Machine, weather: Weather, changed: Variation) -> ByCoil:
     ValueError
         The machine does not come to rest in this weather.
     """
-    return _heating(_Key(machine), weather, _named(changed))
+    return _heating(machine, weather, _named(changed))
 
 
 def defrosting(machine: Machine, weather: Weather, changed: Variation) -> ByCoil:
     """A unit in a defrost: in cooling, condensing into its coil's cold metal. As :func:`heating`."""
-    return _into_metal(_Key(machine), weather, _named(changed), None)
+    return _into_metal(machine, weather, _named(changed), None)
 
 
 def cooling(machine: Machine, weather: Weather, changed: Variation) -> ByCoil:
     """A unit that cools, condensing into metal that the outdoor air cools. As :func:`heating`; at its rest every place shows
     what the steady machine shows."""
-    return _into_metal(_Key(machine), weather, _named(changed), weather.air)
+    return _into_metal(machine, weather, _named(changed), weather.air)
 
 
 def _named(changed: Variation) -> tuple[tuple[str, float], ...]:
     return tuple((name, float(value)) for name, value in changed.named().items())
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Key:
-    """A machine, remembered by itself."""
-
-    machine: Machine
-
-    def __hash__(self) -> int:
-        return id(self.machine)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Key) and self.machine is other.machine
-
-
 @lru_cache(maxsize=64)
-def _heating(key: _Key, weather: Weather, changed: tuple[tuple[str, float], ...]) -> ByCoil:
-    machine, knobs = key.machine, Variation(**dict(changed))
+def _heating(machine: Machine, weather: Weather, changed: tuple[tuple[str, float], ...]) -> ByCoil:
+    knobs = Variation(**dict(changed))
     lost = of("frost_on_metal")
     frosted = batch(
         [Variation(outdoor_flow=1 - b, outdoor_conductance=1 - lost * b) for b in _BLOCKED.tolist()]
@@ -178,10 +165,10 @@ def _met(machine: Machine) -> float:
 
 @lru_cache(maxsize=64)
 def _into_metal(
-    key: _Key, weather: Weather, changed: tuple[tuple[str, float], ...], air: float | None
+    machine: Machine, weather: Weather, changed: tuple[tuple[str, float], ...], air: float | None
 ) -> ByCoil:
     """In cooling, condensing into the coil's metal: cold metal in a defrost, or metal that ``air`` [K] cools."""
-    machine, knobs = key.machine, Variation(**dict(changed))
+    knobs = Variation(**dict(changed))
     outdoor = FREEZING + _MELTING if air is None else air + _COOLED
     inside = knobs.and_also(Variation(outdoor_conductance=of("melting_inside")))
     every = Variation(**{n: np.full(outdoor.size, v) for n, v in inside.named().items()})

@@ -14,13 +14,13 @@ from icepick.core.circuit.learned import Learned
 from icepick.core.document.examination import Corner
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
-from icepick.core.machine.asked import Asked, called, of_conditions, of_unknown
 from icepick.core.machine.cycle import Cycle
 from icepick.core.machine.figures import figures
 from icepick.core.machine.metering import ORIFICES
 from icepick.core.machine.parts import Machine
 from icepick.core.machine.sensitivity import DEVIATIONS, moved
-from icepick.core.machine.sizing import UnsizedError, rating, size
+from icepick.core.machine.sized_unit import SizedUnit, called, of_conditions, of_unknown, sized
+from icepick.core.machine.sizing import UnsizedError, rating
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import settle
 from icepick.core.machine.surroundings import Surroundings, beyond, surroundings
@@ -83,10 +83,10 @@ def expected(context: RunContext) -> Expected:
     if outside:
         return Expected({}, {}, why_not=outside)
     try:
-        machine = size(context.unit)
+        of_unit = sized(context.unit)
     except UnsizedError as error:
         return Expected({}, {}, why_not=f"This unit can't be sized: {error}")
-    return _predicted(Asked(context.unit, machine), mode, surroundings(context, mode), context.learned)
+    return _predicted(of_unit, mode, surroundings(context, mode), context.learned)
 
 
 def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
@@ -111,11 +111,11 @@ def predicted(unit: Unit, mode: FlowMode, around: Surroundings) -> Expected:
     UnsizedError
         The unit can't be sized.
     """
-    return _predicted(Asked(unit, size(unit)), mode, around, None)
+    return _predicted(sized(unit), mode, around, None)
 
 
 @lru_cache(maxsize=512)
-def _predicted(asked: Asked, mode: FlowMode, around: Surroundings, learned: Learned | None) -> Expected:
+def _predicted(asked: SizedUnit, mode: FlowMode, around: Surroundings, learned: Learned | None) -> Expected:
     machine, here = asked.machine, around.conditions()
     steady = settle(machine, mode, here, AT_REST, 1)
     if not steady.sound[0]:
@@ -159,11 +159,11 @@ def unknown_of(unit: Unit, mode: FlowMode) -> tuple[Unknown, ...]:
     tuple of Unknown
         In a fixed order.
     """
-    return _unknown_of(Asked(unit, size(unit)), mode)
+    return _unknown_of(sized(unit), mode)
 
 
 @lru_cache(maxsize=256)
-def _unknown_of(asked: Asked, mode: FlowMode) -> tuple[Unknown, ...]:
+def _unknown_of(asked: SizedUnit, mode: FlowMode) -> tuple[Unknown, ...]:
     machine, orifice = asked.machine, asked.machine.meters[mode].kind in ORIFICES
     found = unknowns(asked.unit, orifice, mode)
     by = "superheat" if machine.meters["cooling"].kind in ORIFICES else "subcooling"
@@ -178,7 +178,7 @@ def _unknown_of(asked: Asked, mode: FlowMode) -> tuple[Unknown, ...]:
 
 
 @lru_cache(maxsize=256)
-def _at_rating(asked: Asked, mode: FlowMode) -> Mapping[str, float]:
+def _at_rating(asked: SizedUnit, mode: FlowMode) -> Mapping[str, float]:
     machine, at = asked.machine, rating(asked.unit, mode)
     cycle = settle(machine, mode, at, AT_REST, 1).cycle
     found = figures(machine, mode, cycle, at, shown(machine, mode, cycle, at, AT_REST))
@@ -205,7 +205,7 @@ def at_rating(unit: Unit, mode: FlowMode) -> Mapping[str, float]:
     UnsizedError
         The unit can't be sized.
     """
-    return _at_rating(Asked(unit, size(unit)), mode)
+    return _at_rating(sized(unit), mode)
 
 
 def _corners(machine: Machine, mode: FlowMode, cycle: Cycle) -> tuple[tuple[Corner, float, float], ...]:

@@ -148,6 +148,19 @@ class Machine:
     at_rating: Mapping[FlowMode, tuple[Conditions, tuple[float, ...]]] = field(default_factory=dict)
     """Where it comes to rest at its rating points, as the walk's unknowns: the search elsewhere begins from there."""
 
+    def __hash__(self) -> int:
+        return hash(
+            (
+                self.refrigerant,
+                self.compressor,
+                self.indoor,
+                self.outdoor,
+                self.lines,
+                self.rated,
+                self.charge,
+            )
+        )
+
     def coils(self, mode: FlowMode) -> tuple[Coil, Coil]:
         """Condenser and evaporator in a mode."""
         of = {"outdoor_coil": self.outdoor, "indoor_coil": self.indoor}

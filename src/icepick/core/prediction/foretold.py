@@ -15,14 +15,13 @@ from numpy.typing import NDArray
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
-from icepick.core.machine.asked import Asked, called, of_conditions, of_unknown
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.expected import unknown_of
 from icepick.core.machine.faults import FAULTS, MachineFault, possible
 from icepick.core.machine.figures import figures
 from icepick.core.machine.parts import Machine
 from icepick.core.machine.sensitivity import DEVIATIONS, Nudge, moved
-from icepick.core.machine.sizing import size
+from icepick.core.machine.sized_unit import SizedUnit, called, of_conditions, of_unknown, sized
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import Steady, settle
 from icepick.core.machine.surroundings import Surroundings
@@ -148,17 +147,17 @@ def foretold(unit: Unit, mode: FlowMode, around: Surroundings) -> Foretold | Non
     UnsizedError
         The unit can't be sized.
     """
-    return _foretold(Asked(unit, size(unit)), mode, around)
+    return _foretold(sized(unit), mode, around)
 
 
 @lru_cache(maxsize=64)
-def _foretold(asked: Asked, mode: FlowMode, around: Surroundings) -> Foretold | None:
+def _foretold(asked: SizedUnit, mode: FlowMode, around: Surroundings) -> Foretold | None:
     # At the ends of the model a state may lie where nothing is defined: it is left out below.
     with np.errstate(all="ignore"):
         return _solved(asked, mode, around)
 
 
-def _solved(asked: Asked, mode: FlowMode, around: Surroundings) -> Foretold | None:
+def _solved(asked: SizedUnit, mode: FlowMode, around: Surroundings) -> Foretold | None:
     unit, machine, here = asked.unit, asked.machine, around.conditions()
     sound = settle(machine, mode, here, AT_REST, 1)
     if not sound.sound[0]:
@@ -270,7 +269,7 @@ def _bridged(severities: Array, means: Array, usable: NDArray[np.bool_]) -> tupl
     return np.where(inside[:, None], drawn, means), inside
 
 
-def _nudges(asked: Asked, mode: FlowMode, around: Surroundings) -> tuple[list[Nudge], tuple[str, ...]]:
+def _nudges(asked: SizedUnit, mode: FlowMode, around: Surroundings) -> tuple[list[Nudge], tuple[str, ...]]:
     of_run = [name for name in OF_A_RUN if getattr(around, name).spread > 0]
     of_unit = unknown_of(asked.unit, mode)
     here = around.conditions()

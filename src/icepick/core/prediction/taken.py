@@ -9,9 +9,9 @@ from icepick.core.checks.water import stated_heat
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.load import medium_entering
 from icepick.core.indicators import exchange
-from icepick.core.machine.asked import Asked
 from icepick.core.machine.expected import COVERAGE, at_rating
-from icepick.core.machine.sizing import UnsizedError, size
+from icepick.core.machine.sized_unit import sized
+from icepick.core.machine.sizing import UnsizedError
 from icepick.core.machine.surroundings import Surroundings, beyond, surroundings
 from icepick.core.prediction.foretold import Foretold, foretold
 from icepick.core.prediction.reading import Taken
@@ -74,7 +74,7 @@ def taken(context: RunContext) -> TakenRun | None:
         around = surroundings(context, mode)
         found = foretold(context.unit, mode, around)
         if found is not None:
-            asked = Asked(context.unit, size(context.unit))
+            asked = sized(context.unit)
             around = as_told_by(asked, mode, around, found, _readings(context, found))
             found = foretold(context.unit, mode, around)
     except UnsizedError:
@@ -86,13 +86,13 @@ _NOT_BY_ITSELF = frozenset({"outdoor_circuit:N", "indoor_circuit:N"})
 
 
 def _readings(context: RunContext, found: Foretold) -> list[Taken]:
-    sized = context.unit.nominal_capacity is not None
+    rated = context.unit.nominal_capacity is not None
     entering = {medium_entering(context, coil) for coil in ("indoor_coil", "outdoor_coil")}
     readings = []
     for column, (station, quantity) in enumerate(found.places):
         if station in entering or station in _NOT_BY_ITSELF:
             continue
-        if (not sized and quantity in ("flow", "power")) or _unrated(context, station):
+        if (not rated and quantity in ("flow", "power")) or _unrated(context, station):
             continue
         current = context.readings.get(station, quantity)
         if current is not None:

@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.document.roles import FlowMode
-from icepick.core.machine.asked import Asked
 from icepick.core.machine.conditions import Conditions, merged
+from icepick.core.machine.sized_unit import SizedUnit
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import settle
 from icepick.core.machine.surroundings import Known, Surroundings
@@ -41,13 +41,13 @@ STEP = {"outdoor": 2.0, "speed": 0.05}
 
 
 def as_told_by(
-    asked: Asked, mode: FlowMode, around: Surroundings, found: Foretold, readings: Sequence[Taken]
+    asked: SizedUnit, mode: FlowMode, around: Surroundings, found: Foretold, readings: Sequence[Taken]
 ) -> Surroundings:
     """The surroundings with what was not read of them as the readings speak for it.
 
     Parameters
     ----------
-    asked : Asked
+    asked : SizedUnit
         The equipment, sized.
     mode : FlowMode
         The way its refrigerant runs.
@@ -101,7 +101,7 @@ def as_told_by(
 
 @lru_cache(maxsize=128)
 def _tried(
-    asked: Asked, mode: FlowMode, around: Surroundings, unread: tuple[str, ...]
+    asked: SizedUnit, mode: FlowMode, around: Surroundings, unread: tuple[str, ...]
 ) -> tuple[Array, dict[Place, Array]]:
     """Conditions (unread, states) in which the sound machine comes to rest, and what it shows there."""
     machine = asked.machine

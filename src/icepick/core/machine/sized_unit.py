@@ -2,30 +2,50 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.parts import Machine
 from icepick.core.machine.sensitivity import Nudge
+from icepick.core.machine.sizing import size
 from icepick.core.machine.surroundings import Surroundings
 from icepick.core.machine.unknowns import Unknown
 from icepick.core.machine.variation import AT_REST
 
+_OF_NO_ACCOUNT = frozenset({"label", "defrost", "head", "fed", "calling", "every_head"})
+"""What no prediction depends on: of the line along a head, how much of all heads calls is all that its machine knows."""
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Asked:
-    """A unit and its machine, remembered by the machine: two descriptions of one size ask the same."""
 
-    unit: Unit
-    machine: Machine
+@dataclass(frozen=True, slots=True)
+class SizedUnit:
+    """A unit and its machine. It counts by what is written of the unit, which the machine follows from."""
 
-    def __hash__(self) -> int:
-        return id(self.machine)
+    written: str
+    unit: Unit = field(compare=False)
+    machine: Machine = field(compare=False)
 
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, Asked) and self.machine is other.machine
+
+def sized(unit: Unit) -> SizedUnit:
+    """A unit with its machine.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment, or the line along one of its heads.
+
+    Returns
+    -------
+    SizedUnit
+        Equal for two units of which the same is predicted.
+
+    Raises
+    ------
+    UnsizedError
+        The unit can't be sized.
+    """
+    return SizedUnit(unit.model_dump_json(exclude=set(_OF_NO_ACCOUNT)), unit, size(unit))
 
 
 def of_conditions(around: Surroundings, name: str) -> Nudge:
