@@ -4,7 +4,7 @@ import type { VisitView } from '../src/api/types'
 import { line } from './line'
 
 type Answer = { status: number; body: unknown }
-export type Sent = { method: string; path: string; body: Record<string, unknown> }
+export type Sent = { method: string; path: string; body: Record<string, unknown>; visitKey?: string | null }
 
 const problem = (status: number, detail: string): Answer => ({
   status, body: { type: 'about:blank', title: detail, status, detail, errors: [] },
@@ -52,7 +52,7 @@ export function fakeServer(...views: VisitView[]) {
   line.ask = async (request) => {
     const text = await request.text()
     const path = new URL(request.url).pathname
-    const asked: Sent = { method: request.method, path, body: text ? (JSON.parse(text) as Sent['body']) : {} }
+    const asked: Sent = { method: request.method, path, body: text ? (JSON.parse(text) as Sent['body']) : {}, visitKey: request.headers.get('Visit-Key') }
     sent.push(asked)
     const view = server.views.get(Number(path.split('/')[3]))
     const revision = view ? JSON.stringify(view) : ''

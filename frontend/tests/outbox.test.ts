@@ -1,5 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { knowVisit } from '../src/api/visitKeys'
 import { entryKey } from '../src/stores/entryKey'
 import { useOutbox, type Post } from '../src/stores/outbox'
 import { fakeServer } from './fakeServer'
@@ -32,7 +33,7 @@ const settle = (ms = 0) => vi.advanceTimersByTimeAsync(ms)
 describe('the outbox', () => {
   it('sends the entries of a visit in the order they were made, each once', async () => {
     const outbox = reloaded()
-    for (const value of [160, 161, 162]) expect(outbox.post(1, reading(value))).toBe(true)
+    for (const value of [160, 161, 162]) outbox.post(1, reading(value))
     outbox.post(1, mark())
     expect(outbox.unsent.length).toBe(4)
     expect(shelves()).toBe(4)
@@ -133,16 +134,63 @@ describe('the outbox', () => {
     expect(valuesOf(server.acknowledged)).toEqual([170, 171, 160, 161])
   })
 
-  it('says at once that this device is full, and takes nothing it could not keep', async () => {
+  it('sends from this page what the device has no room for, says so meanwhile, and keeps it once there is room', async () => {
     const outbox = reloaded()
     vi.spyOn(Storage.prototype, 'setItem').mockImplementation(() => { throw new DOMException('full', 'QuotaExceededError') })
-    expect(outbox.post(1, reading(160))).toBe(false)
-    expect(outbox.full).toBe(true)
-    await settle()
-    expect(server.sent).toEqual([])
-    vi.restoreAllMocks()
-    expect(outbox.post(1, reading(160))).toBe(true)
+    outbox.post(1, reading(160))
+    await settle(100)
+    expect(valuesOf(server.acknowledged)).toEqual([160])
     expect(outbox.full).toBe(false)
+    server.breaks = () => { throw new TypeError('no line') }
+    outbox.post(1, reading(161))
+    await settle()
+    expect([outbox.full, shelves()]).toEqual([true, 0])
+    expect(dispatchEvent(new Event('beforeunload', { cancelable: true })), 'the page may not be left unasked').toBe(false)
+    vi.restoreAllMocks()
+    outbox.post(1, reading(162))
+    expect([outbox.full, shelves()]).toEqual([false, 2])
+    server.breaks = () => undefined
+    await settle(2000)
+    expect(valuesOf(server.acknowledged)).toEqual([160, 161, 162])
+  })
+
+  it('keeps the order in which entries were made when the clock is set back, over a reload too', async () => {
+    server.breaks = () => { throw new TypeError('no line') }
+    // As an older Icepick named what it kept, by its clock.
+    const { entry_key, ...old } = { entry_key: 'old', ...reading(159) }
+    localStorage.setItem(`icepick.outbox.000001764600000000-000000000000000-${entry_key}`, JSON.stringify({ ...old, visitId: 1, refused: null }))
+    vi.setSystemTime(new Date('2026-12-01T12:00:00Z'))
+    reloaded().post(1, reading(160))
+    vi.setSystemTime(new Date('2026-11-01T12:00:00Z'))
+    reloaded().post(1, reading(161))
+    server.breaks = () => undefined
+    const outbox = reloaded()
+    await outbox.flush()
+    // The pages before this one still try, too: each is kept once.
+    expect([...new Set(valuesOf(server.acknowledged))]).toEqual([159, 160, 161])
+  })
+
+  it('sends each entry under the key of the visit it was made for, and keeps what that visit no longer takes', async () => {
+    knowVisit({ id: 68, key: 'the first' })
+    server.breaks = () => { throw new TypeError('no line') }
+    let outbox = reloaded()
+    outbox.post(68, reading(177.7))
+    await settle()
+    // The records are put back, and another call gets the number.
+    knowVisit({ id: 68, key: 'another' })
+    server.breaks = (asked) => (asked.visitKey === 'the first' ? server.problem(410, 'The visit is not there any more.') : undefined)
+    outbox = reloaded()
+    outbox.post(68, reading(55))
+    await outbox.flush()
+    await settle()
+    expect(server.acknowledged.map((one) => [one.visitKey, ...valuesOf([one])])).toEqual([['another', 55]])
+    expect(outbox.sentOf(68).length).toBe(1)
+    outbox = reloaded()
+    expect(outbox.gone.map((one) => [one.visitId, one.visitKey])).toEqual([[68, 'the first']])
+    outbox.sendAgain(68)
+    await settle(3000)
+    expect(server.acknowledged.length).toBe(1)
+    expect(shelves()).toBe(1)
   })
 
   it('is not stopped by what somebody else left on its shelf', () => {

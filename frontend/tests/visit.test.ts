@@ -159,11 +159,12 @@ describe('a visit on screen', () => {
     await settle()
   })
 
-  it('stays where it is when this device can keep nothing', () => {
+  it('goes on when this device can keep nothing and the server is there', async () => {
     vi.spyOn(Storage.prototype, 'setItem').mockImplementation(() => { throw new DOMException('full', 'QuotaExceededError') })
-    expect(visit.take(DISCHARGE, 161, 'degF')).toBe(false)
-    expect(visit.spot).toEqual(DISCHARGE)
-    expect(visit.shown.size).toBe(0)
+    visit.take(DISCHARGE, 161, 'degF')
+    expect(visit.shown.get(spotKey(DISCHARGE))?.value).toBe(161)
+    await settle()
+    expect(server.acknowledged.length).toBe(1)
   })
 
   it('takes back the last reading that stands, sent or not', async () => {

@@ -87,6 +87,7 @@ export const useOutbox = defineStore('outbox', () => {
     const shelf = `${SHELF}${String(made).padStart(PLACES, '0')}-${entryKey()}`
     const entry: Entry = { ...post, visitId, visitKey: keyOf(visitId), refused: null, sent: false, by, shelf }
     entry.unkept = !keep(shelf, JSON.stringify(entry))
+    if (!entry.unkept) keepLate()
     entries.value = [...entries.value, entry]
     void flush()
   }
@@ -190,6 +191,8 @@ export const useOutbox = defineStore('outbox', () => {
     try {
       await ask(request(entry))
       forget(entry.shelf)
+      entry.unkept = false
+      keepLate()
     } catch (error) {
       if (!(error instanceof Refused) || error.details.status >= 500 || error.details.status === SIGN_IN) throw error
       // Somebody signed in anew in another window: it goes with the new token, or waits for who typed it.
@@ -209,6 +212,8 @@ export const useOutbox = defineStore('outbox', () => {
   }
 
   addEventListener('online', () => void flush())
+  // What only this page holds goes with it.
+  addEventListener('beforeunload', (event) => full.value && event.preventDefault())
   watch(() => session.outside, (outside) => !outside && void flush())
   return { entries, unsent, others, refused, gone, delivered, offline, stuck, full, isOf, post, drop, sendAgain, sentOf, letGo, flush }
 })
