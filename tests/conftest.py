@@ -8,6 +8,7 @@ from builders import valve_run, visit_document
 from icepick.core import examined_run
 from icepick.core.checks.rule import CheckRule
 from icepick.core.circuit import context
+from icepick.core.defrost import recorded, sparing
 from icepick.core.defrost.finding import RecordedRule
 from icepick.core.diagnosis import tables
 from solved_before import keep_solved
@@ -83,9 +84,18 @@ def no_rule_breaks_unseen() -> Iterator[None]:
             raise error
         return recorded_broken(rule, error)
 
+    note_of_recording = sparing.note
+
+    def recording_noted(left_out, what, error):
+        if not _Mishaps.pass_on:
+            raise error
+        note_of_recording(left_out, what, error)
+
     with pytest.MonkeyPatch.context() as patch:
         for module in (context, examined_run, tables):
             patch.setattr(module, "note_mishap", noted)
+        for module in (sparing, recorded):
+            patch.setattr(module, "note", recording_noted)
         patch.setattr(CheckRule, "broken", gave_up)
         patch.setattr(RecordedRule, "broken", recorded_gave_up)
         yield

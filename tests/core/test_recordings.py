@@ -5,9 +5,15 @@ import json
 import pytest
 
 from builders import valve_run, visit_document
+from draws import share
+from icepick.core.defrost import cues, recorded
+from icepick.core.defrost.course import course_of
 from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.recording import MOST_SAMPLES, Recording
+from icepick.core.document.stations import STATIONS
 from icepick.core.document.visit import parse_visit
+from icepick.core.examine import examine
+from icepick.core.properties.refrigerants import REFRIGERANTS
 from icepick.core.recorded_file.csv_text import read_csv, write_csv
 
 START = "2026-01-15T07:00:00-05:00"
@@ -126,3 +132,77 @@ def test_midnight_and_daylight_saving_make_no_jump():
     found = read_csv(text, name="rec", mode="heating")
     assert found.series[0].seconds == [0, 20, 7200, 7220]
     assert found.started_at.isoformat() == "2026-10-31T23:59:50-04:00"
+
+
+MINUTES = list(range(0, 1200, 30))
+WARM = {"outdoor_coil": 22.0, "outdoor_air_in": 33.0, "supply_air": 95.0, "discharge_line": 160.0}
+
+
+def at_an_edge(refrigerant, station, quantity, unit, value, minutes=MINUTES):
+    """A recording of an ordinary unit but for one place, which stands at its edge from the middle on."""
+    half = len(minutes) // 2
+    usual = [
+        series(station=code, seconds=minutes, values=[value] * len(minutes))
+        for code, value in WARM.items()
+        if (code, "temperature") != (station, quantity)
+    ]
+    middle = value / 2 if unit != "1" else 0.0
+    edge = series(
+        station=station,
+        quantity=quantity,
+        unit=unit,
+        seconds=minutes,
+        values=[middle] * half + [value] * (len(minutes) - half),
+    )
+    document = json.loads(visit(recording(*usual, edge)))
+    document["unit"]["refrigerant"] = refrigerant
+    return parse_visit(json.dumps(document))
+
+
+TAPS = [entry.code for entry in STATIONS if "pressure" in entry.quantities and entry.code.endswith("_tap")]
+EDGES = [
+    (entry.code, quantity, known.unit, edge)
+    for entry in STATIONS
+    for quantity, known in entry.quantities.items()
+    for edge in (known.low, known.high)
+]
+
+
+@pytest.mark.parametrize("refrigerant", sorted({"R-513A", *share(REFRIGERANTS, 2)}))
+@pytest.mark.parametrize("tap", TAPS)
+def test_no_pressure_at_any_port_makes_a_recording_unreadable(refrigerant, tap):
+    # 430 psig at the vapor port of R-513A, beyond its table, made every endpoint of the visit answer 500.
+    for pressure in (-14.6, 430.0, 900.0):
+        found = examine(at_an_edge(refrigerant, tap, "pressure", "psi", pressure))
+        assert found.recordings[0].spells
+
+
+@pytest.mark.parametrize(("station", "quantity", "unit", "edge"), share(EDGES, 20))
+def test_no_value_that_may_be_recorded_makes_it_unreadable(station, quantity, unit, edge):
+    assert examine(at_an_edge("R-134a", station, quantity, unit, edge)).recordings[0].id == "rec"
+
+
+def test_what_of_a_recording_gives_up_costs_itself_and_is_named(mishaps_pass, monkeypatch):
+    def breaks(seen):
+        raise ZeroDivisionError("nobody thought of it")
+
+    whole = examine(parse_visit(visit(recording(series()))))
+    examined = whole.recordings[0]
+    assert "run.worked_out" not in {check.code for check in examined.checks}
+    monkeypatch.setitem(cues._CUES, "the supply air", breaks)
+    monkeypatch.setattr(recorded, "frost_of", lambda *_: breaks(None))
+    document = parse_visit(visit(recording(series(values=[21.0, 21.1, 21.3]))))
+    found = examine(document).recordings[0]
+    told = next(check for check in found.checks if check.code == "run.worked_out")
+    assert told.status == "watch"
+    assert "which way it runs by the supply air (ZeroDivisionError: nobody thought of it)" in told.explain
+    assert "frost on its coil" in told.explain
+    assert found.spells == examined.spells
+    # What breaks wherever one looks leaves the recording there, and its visit readable.
+    monkeypatch.setattr(
+        recorded,
+        "course_of",
+        lambda seen, settings: course_of(seen, settings) if not seen.tracks.by_spot else breaks(None),
+    )
+    found = examine(parse_visit(visit(recording(series(values=[21.0, 21.1, 21.4]))))).recordings[0]
+    assert "this recording" in next(c.explain for c in found.checks if c.code == "run.worked_out")

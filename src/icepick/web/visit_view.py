@@ -97,8 +97,8 @@ class VisitView(BaseModel):
     ``entries`` are in the order they were recorded; ``notes_revision`` gives, for each run, what a change
     of its notes must name in If-Match; ``set_aside`` says what of the record this Icepick can't use. ``earlier`` are the
     visits to the unit before it that it was examined beside, in the order of ``examination.baseline.visits``. ``closed_at``
-    is null while entries are taken; ``reopened`` is when it was opened again. ``key`` is the visit's own: numbers are used again
-    once the records were put back, keys never.
+    is null while entries are taken; ``reopened`` is when it was opened again. ``key`` is the visit's own: numbers are used
+    again once the records were put back, keys never.
     """
 
     id: int

@@ -6,16 +6,18 @@ outvoted by the others. Directions are physics; the weights are our own choice.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 
 from icepick.core.circuit.graph import build_circuit
+from icepick.core.defrost.sparing import LeftOut, spare
 from icepick.core.defrost.tracks import Array, Track, Tracks
 from icepick.core.document.visit import Unit
 from icepick.core.practice import Practice
-from icepick.core.properties.refrigerants import saturation_temperature
+from icepick.core.properties.refrigerants import nearest_saturation_temperature
 
 HEATING, REVERSED, OFF = 0, 1, 2
 FREEZING = 273.15
@@ -41,6 +43,8 @@ class Seen:
     unit: Unit
     practice: Practice
     moments: Array
+    left_out: LeftOut = field(default_factory=dict, compare=False)
+    """What of the recording could not be worked out, and why."""
 
     def of(self, *stations: str, quantity: str = "temperature") -> Array | None:
         """Values of the first of these stations that was recorded, at the moments."""
@@ -65,10 +69,15 @@ def weights(seen: Seen) -> Array:
         Log-likelihood of heating, reversed and off.
     """
     total = np.zeros((seen.moments.size, 3))
-    for cue in _CUES:
-        for one in cue(seen):
+    for what, cue in _CUES.items():
+        said = spare(seen.left_out, f"which way it runs by {what}", partial(_said, cue, seen), list[Array]())
+        for one in said:
             total += np.nan_to_num(one, nan=0.0)
     return total
+
+
+def _said(cue: Callable[[Seen], Iterator[Array]], seen: Seen) -> list[Array]:
+    return list(cue(seen))
 
 
 def _steps(x: Array, *rows: tuple[float, tuple[float, float, float]]) -> Array:
@@ -198,7 +207,7 @@ def _hot_when_heating(seen: Seen) -> Iterator[Array]:
 
 def _saturated(seen: Seen, pressure: Array) -> Array:
     known = np.nan_to_num(pressure, nan=5e5)
-    found: Array = saturation_temperature(seen.unit.refrigerant, np.clip(known, 8e4, 3.2e6), "dew")
+    found = nearest_saturation_temperature(seen.unit.refrigerant, known, "dew")
     return np.where(np.isnan(pressure), np.nan, found)
 
 
@@ -354,17 +363,17 @@ def _heard(seen: Seen) -> Iterator[Array]:
     yield _steps(heats.astype(float), (0.5, (-1, 1, 0)), (_END, (1, -1, 0)))
 
 
-_CUES = (
-    _compressor,
-    _end_ports,
-    _discharge,
-    _hot_when_heating,
-    _outdoor_coil,
-    _supply,
-    _others,
-    _board,
-    _heard,
-)
+_CUES: dict[str, Callable[[Seen], Iterator[Array]]] = {
+    "the compressor": _compressor,
+    "the valve's end ports": _end_ports,
+    "the discharge line": _discharge,
+    "the pipes to the house": _hot_when_heating,
+    "the outdoor coil": _outdoor_coil,
+    "the supply air": _supply,
+    "the air, water and liquid line": _others,
+    "the board": _board,
+    "what was heard": _heard,
+}
 
 
 def swinging(tracks: Tracks, unit: Unit) -> list[tuple[Track, float]]:

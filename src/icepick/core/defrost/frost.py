@@ -23,7 +23,7 @@ from icepick.core.machine.steady import settle
 from icepick.core.machine.surroundings import Known, Surroundings, out_of_range
 from icepick.core.machine.variation import AT_REST, batch
 from icepick.core.properties import moist_air
-from icepick.core.properties.refrigerants import saturation_temperature
+from icepick.core.properties.refrigerants import nearest_saturation_temperature
 
 _SETTLED = 360.0
 """After a start or a shift, the coil follows its air again [s]."""
@@ -281,6 +281,5 @@ def _by_suction(seen: Seen) -> Track | None:
     tap = seen.tracks.get("common_suction_tap", "pressure")
     if tap is None:
         return None
-    held = np.clip(tap.values, 8e4, 3.2e6)
-    found = saturation_temperature(seen.unit.refrigerant, held, "dew")
+    found = nearest_saturation_temperature(seen.unit.refrigerant, tap.values, "dew")
     return Track(("common_suction_tap", "evaporating"), tap.seconds, found, 1.0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Literal, cast
 
@@ -13,11 +13,12 @@ from icepick.core.defrost.checks import RECORDED
 from icepick.core.defrost.course import Board, course_of
 from icepick.core.defrost.cues import Seen
 from icepick.core.defrost.doubts import doubts_of
-from icepick.core.defrost.finding import Judged
-from icepick.core.defrost.frost import frost_of
+from icepick.core.defrost.finding import Finding, Judged, RecordedRule
+from icepick.core.defrost.frost import Frost, frost_of
 from icepick.core.defrost.sequence import Defrost, Watched, defrosts_of, watch
+from icepick.core.defrost.sparing import LeftOut, note, spare
 from icepick.core.defrost.telling import told
-from icepick.core.defrost.tracks import Track, Tracks, tracks_of
+from icepick.core.defrost.tracks import Spot, Track, Tracks, tracks_of
 from icepick.core.document.examination import (
     Check,
     DefrostSetting,
@@ -48,11 +49,25 @@ class Recorded:
     checks: dict[str, Check]
     signs: dict[str, str]
     doubts: list[Doubt]
+    left_out: LeftOut
 
     @cached_property
     def as_shown(self) -> RecordingExamination:
         """As the examination has it, in the units it was judged in."""
-        return _shown(self)
+        bare = RecordingExamination(
+            id=self.recording.id,
+            spells=[],
+            defrosts=[],
+            indicators={},
+            checks=[],
+            doubts=[],
+            settings=[],
+            lanes=[],
+        )
+        shown = spare(self.left_out, "how it is shown", lambda: _shown(self), bare)
+        if not self.left_out:
+            return shown
+        return shown.model_copy(update={"checks": [*shown.checks, _worked_out(self)]})
 
     @property
     def watched(self) -> Watched:
@@ -136,20 +151,47 @@ def recorded(
     Recorded
         Series that physics contradicts are left out, and said to be.
     """
-    every = tracks_of(recording, practice, atmosphere)
+    left_out: LeftOut = {}
+    try:
+        every = tracks_of(recording, practice, atmosphere)
+        return _recorded_by(every, unit, practice, units, atmosphere, left_out)
+    except Exception as error:
+        note(left_out, "this recording", error)
+    # Nothing of it is believed; it is there, and its visit goes on.
+    bare = recording.model_copy(update={"series": [], "marks": []})
+    nothing = tracks_of(bare, practice, atmosphere)
+    return replace(_recorded_by(nothing, unit, practice, units, atmosphere, left_out), recording=recording)
+
+
+def _recorded_by(
+    every: Tracks, unit: Unit, practice: Practice, units: UnitSystem, atmosphere: float, left_out: LeftOut
+) -> Recorded:
     settings = settings_of(unit, practice)
-    seen = Seen(every, unit, practice, every.grid)
+    seen = Seen(every, unit, practice, every.grid, left_out)
     course = course_of(seen, settings)
-    doubts, off = doubts_of(seen, course, units)
+    none: tuple[list[Doubt], frozenset[Spot]] = ([], frozenset())
+    doubts, off = spare(left_out, "its doubts", lambda: doubts_of(seen, course, units), none)
     if off:
         kept = {spot: track for spot, track in every.by_spot.items() if spot not in off}
-        seen = Seen(Tracks(recording, kept, every.start, every.end, every.marks), unit, practice, every.grid)
+        fewer = Tracks(every.recording, kept, every.start, every.end, every.marks)
+        seen = Seen(fewer, unit, practice, every.grid, left_out)
         course = course_of(seen, settings)
-    watched = watch(seen, settings, course, frost_of(seen, course, atmosphere))
-    judged = Judged(watched, defrosts_of(watched), practice, units)
+    bare = Frost(seen, course, None, None, atmosphere)
+    frost = spare(left_out, "frost on its coil", lambda: _solid(frost_of(seen, course, atmosphere)), bare)
+    watched = watch(seen, settings, course, frost)
+    defrosts = spare(left_out, "its defrosts", lambda: defrosts_of(watched), list[Defrost]())
+    judged = Judged(watched, defrosts, practice, units)
     found = [one for rule in RECORDED if (one := rule.check(judged)) is not None]
     checks = {check.code: check for check, _ in found}
-    return Recorded(recording, unit, judged, checks, {check.code: sign for check, sign in found}, doubts)
+    signs = {check.code: sign for check, sign in found}
+    return Recorded(every.recording, unit, judged, checks, signs, doubts, left_out)
+
+
+def _solid(frost: Frost) -> Frost:
+    """The same, once everything that others ask of it was worked out."""
+    tracks = frost.seen.tracks
+    frost.colder(tracks.end), frost.excess(tracks.start, tracks.end)
+    return frost
 
 
 def _shown(one: Recorded) -> RecordingExamination:
@@ -168,6 +210,25 @@ def _shown(one: Recorded) -> RecordingExamination:
         settings=_settings(watched, units),
         lanes=_lanes(watched),
     )
+
+
+def _worked_out(one: Recorded) -> Check:
+    """What of it was left out, asked last of all; as of a run."""
+    what = "; ".join(f"{name} ({why})" for name, why in one.left_out.items())
+    explain = f"Icepick could not work out: {what}. What else is said here stands."
+    found = replace(WORKED_OUT, judge=lambda _: Finding("watch", explain)).check(one.judged)
+    assert found is not None
+    return found[0]
+
+
+WORKED_OUT = RecordedRule(
+    "run.worked_out",
+    "everything worked out",
+    Kind.RATIO,
+    None,
+    lambda _: None,
+    standing="our own choice: what one rule can't work out must not hide what the others can",
+)
 
 
 def _second(moment: float) -> float:

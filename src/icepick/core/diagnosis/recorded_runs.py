@@ -7,6 +7,7 @@ same rows as any other; what only a recording tells comes as its checks and sign
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from typing import cast, get_args
 
 import numpy as np
@@ -14,6 +15,7 @@ import numpy as np
 from icepick.core.checks.command import SOLENOID_RESISTANCE
 from icepick.core.circuit.context import RunContext, run_context
 from icepick.core.defrost.recorded import Recorded
+from icepick.core.defrost.sparing import spare
 from icepick.core.defrost.tracks import Track
 from icepick.core.diagnosis.evidence import JudgedRun
 from icepick.core.diagnosis.question import UNMADE
@@ -60,7 +62,15 @@ def recorded_runs(
     list of JudgedRun
         One for what was called for, and one more where a defrost was.
     """
-    return [run for one in recordings for run in _runs(one, practice, units, atmosphere)]
+    found = list[JudgedRun]()
+    for one in recordings:
+        work = partial(_listed, one, practice, units, atmosphere)
+        found += spare(one.left_out, "what it says of a fault", work, list[JudgedRun]())
+    return found
+
+
+def _listed(one: Recorded, practice: Practice, units: UnitSystem, atmosphere: float) -> list[JudgedRun]:
+    return list(_runs(one, practice, units, atmosphere))
 
 
 def _runs(one: Recorded, practice: Practice, units: UnitSystem, atmosphere: float) -> Iterator[JudgedRun]:

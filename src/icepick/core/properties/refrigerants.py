@@ -13,6 +13,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+import numpy as np
+from numpy.typing import NDArray
+
 from icepick.core.properties.refrigerant_table import LOWEST, Line, Number, OutsideRangeError, table
 
 __all__ = ["LOWEST", "REFRIGERANTS", "SAFETY_GROUPS", "Line", "Number", "OutsideRangeError"]
@@ -34,6 +37,8 @@ SAFETY_GROUPS: dict[Refrigerant, str] = {
 """Safety group of each refrigerant. [published: ASHRAE Standard 34; from memory]"""
 
 _H, _S, _D = 1, 2, 3
+
+Array = NDArray[np.float64]
 
 
 def highest(refrigerant: Refrigerant) -> float:
@@ -75,6 +80,29 @@ def saturation_temperature(refrigerant: Refrigerant, pressure: Number, line: Lin
         The state lies outside the tables (see the module); nothing is extrapolated.
     """
     return table(refrigerant).temperature(pressure, line)
+
+
+def nearest_saturation_temperature(refrigerant: Refrigerant, pressure: Array, line: Line) -> Array:
+    """As :func:`saturation_temperature`, at the table's own end for pressures that lie beyond it.
+
+    Parameters
+    ----------
+    refrigerant : Refrigerant
+        By its number, as the visit document has it.
+    pressure : Array
+        Absolute pressures [Pa].
+    line : Line
+        ``bubble`` or ``dew``.
+
+    Returns
+    -------
+    Array
+        [K].
+    """
+    data = table(refrigerant)
+    # A hair inside, so that no rounding lies without.
+    lowest, most = (float(data.pressure(np.array(at), line)) for at in (LOWEST + 1e-6, data.highest - 1e-6))
+    return np.asarray(data.temperature(np.clip(pressure, lowest, most), line))
 
 
 def saturation_pressure(refrigerant: Refrigerant, temperature: Number, line: Line) -> Number:
