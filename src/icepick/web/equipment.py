@@ -12,6 +12,7 @@ from icepick.core.document.machine import ChartAsked, MachineSheet, WeatherChart
 from icepick.core.document.visit import Run, Site, Unit, Visit
 from icepick.core.examine import examine
 from icepick.core.machine.sheet import sheet
+from icepick.core.machine.sizing import FOOT, LINE_LENGTH, UnsizedError, longest_line_set, size
 from icepick.core.machine.weather_chart import ChartError, weather_chart
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store.database import writing
@@ -118,9 +119,24 @@ def find_in_book(asked: UnitsAsked) -> UnitsFound:
     )
 
 
+def refuse_unsizable(unit: Unit, where: str = "") -> None:
+    """A line set that leaves no pressure to be metered is a slip, and said while it can be mended."""
+    if unit.line_set_length is None:
+        return
+    try:
+        size(unit)
+    except UnsizedError as error:
+        if error.field != LINE_LENGTH:
+            return
+        longest = longest_line_set(unit)
+        words = f"{error.why} This unit can be sized up to {longest / FOOT:.0f} ft ({int(longest)} m)."
+        raise InvalidDocumentError([Problem(f"{where}/{LINE_LENGTH}", words)]) from None
+
+
 @api.endpoint("post", "/units", accepts=NewUnit, gives=UnitView, needs="units", status=201)
 def add_to_book(body: NewUnit) -> UnitView:
     """Enter a unit in the book."""
+    refuse_unsizable(body.unit, "/unit")
     with writing(connection()) as db:
         content = body.model_dump_json(exclude={"entry_key"})
         made = once(db, body.entry_key, "unit", content, lambda: str(add_unit(db, body.site, body.unit).id))
@@ -130,6 +146,7 @@ def add_to_book(body: NewUnit) -> UnitView:
 @api.endpoint("put", "/units/<int:unit_id>", accepts=Unit, gives=UnitView, needs="units", if_match=True)
 def describe_anew(unit_id: int, body: Unit, revision: int) -> UnitView:
     """Describe a unit anew; its latest visit follows."""
+    refuse_unsizable(body)
     with writing(connection()) as db:
         _known(unit_id)
         at_work = revise_unit(db, unit_id, body, revision)

@@ -39,7 +39,7 @@ from icepick.store.units import add_unit, find_unit
 from icepick.web.changes import Changes, changes, look_ahead, look_further_ahead, revision
 from icepick.web.connection import connection, records_tag
 from icepick.web.contract import LARGEST_ID, Api, EntryKey
-from icepick.web.equipment import SiteAndUnit
+from icepick.web.equipment import SiteAndUnit, refuse_unsizable
 from icepick.web.examined import each_followed, examined
 from icepick.web.problems import problem
 from icepick.web.summarizing import summarizer
@@ -197,6 +197,8 @@ def start_visit(body: NewVisit) -> Opened:
     """Start a call, with its first run."""
     if (body.unit_id is None) == (body.new_unit is None):
         raise problem(422, "Give either unit_id or new_unit.")
+    if body.new_unit:
+        refuse_unsizable(body.new_unit.unit, "/new_unit/unit")
     with writing(connection()) as db:
         content = body.model_dump_json(exclude={"entry_key"})
         return Opened(id=int(once(db, body.entry_key, "visit", content, lambda: str(_open(body)))))

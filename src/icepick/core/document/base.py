@@ -347,6 +347,13 @@ class Length(Quantity):
     unit: Literal["ft", "m"]
 
 
+class LineSetLength(Length):
+    """From the outdoor to the indoor unit; manufacturers' guides for long lines end at some 240 ft. [common practice, from
+    memory]"""
+
+    range = (0, 300, "ft")
+
+
 class Elevation(Quantity):
     """Height above sea level; the lowest dry land and the highest towns bound it."""
 

@@ -20,7 +20,7 @@ from icepick.core.document.base import (
     Elevation,
     FanPower,
     HeaterPower,
-    Length,
+    LineSetLength,
     PressureDrop,
     RatedCurrent,
     SensorResistance,
@@ -232,7 +232,7 @@ class Unit(Document):
     reversing_valve: ReversingValve
     defrost: Defrost | None = None
     backup_heat: Literal["electric", "other", "none"] | None = None
-    line_set_length: Length | None = None
+    line_set_length: LineSetLength | None = None
     design: Design | None = None
     circuits: Annotated[list[UnitCircuit], Field(min_length=2, max_length=MOST_CIRCUITS)] | None = Field(
         default=None, exclude_if=absent

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from icepick.core.circuit.graph import Circuit, build_circuit
+from icepick.core.document.base import Length
 from icepick.core.document.codes import MeterKind
 from icepick.core.document.heads import OneLine
 from icepick.core.document.roles import FlowMode, Side
@@ -42,6 +43,10 @@ LEAST_CALLING = 0.1
 """No run is taken to have less of the heads calling than this. [our own choice]"""
 USUAL_CAPACITY = 3 * TON
 """Of a unit whose nameplate nobody read: temperatures do not depend on it. [our own choice]"""
+
+
+LINE_LENGTH = "line_set_length"
+FOOT = 0.3048
 
 
 class UnsizedError(ValueError):
@@ -138,6 +143,32 @@ def size(unit: Unit) -> Machine:
     return _sized(_key(unit), nameplate)
 
 
+def longest_line_set(unit: Unit) -> float:
+    """The longest line set with which a unit can be sized.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment, with a line set that is too long.
+
+    Returns
+    -------
+    float
+        To the foot below [m].
+    """
+    assert unit.line_set_length is not None
+    fits, fails = 0, int(unit.line_set_length.si / FOOT) + 1
+    while fails - fits > 1:
+        middle = (fits + fails) // 2
+        length = Length(value=middle, unit="ft")
+        try:
+            size(unit.model_copy(update={LINE_LENGTH: length}))
+            fits = middle
+        except UnsizedError:
+            fails = middle
+    return fits * FOOT
+
+
 def _key(unit: Unit) -> str:
     """The unit without what its size does not depend on; text, so that it can be remembered."""
     plain = unit.model_copy(
@@ -223,6 +254,10 @@ def _in_cooling(unit: Unit, nameplate: _Nameplate) -> Machine:
         indoor=_conducting(guess.indoor, indoor),
     )
     found = walk(machine, "cooling", target.unknown(sought), at, AT_REST)
+    if not found.passed[0] > 0:
+        raise UnsizedError(
+            LINE_LENGTH, "its lines would lose so much pressure that none is left to be metered."
+        )
     power = float(found.compressed.power[0])
     per_watt = 1 / (of("voltage") * of("power_factor"))
     if nameplate.rated_current is not None:
