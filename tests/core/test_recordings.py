@@ -9,15 +9,21 @@ from draws import share
 from icepick.core.defrost import cues, recorded
 from icepick.core.defrost.course import course_of
 from icepick.core.document.base import InvalidDocumentError
-from icepick.core.document.recording import MOST_SAMPLES, Recording
+from icepick.core.document.recording import MOST_SAMPLES, Recording, allowed
 from icepick.core.document.stations import STATIONS
+from icepick.core.document.stations import station as station_of
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from icepick.core.properties.quantities import from_si, to_si
 from icepick.core.properties.refrigerants import REFRIGERANTS
 from icepick.core.recorded_file.csv_text import read_csv, write_csv
 
 START = "2026-01-15T07:00:00-05:00"
 COIL = "outdoor_coil temperature [degF]"
+
+
+def to_unit(value, known, unit):
+    return value if unit == known.unit else from_si(to_si(value, known.unit, known.kind), unit, known.kind)
 
 
 def series(**changed):
@@ -132,6 +138,41 @@ def test_midnight_and_daylight_saving_make_no_jump():
     found = read_csv(text, name="rec", mode="heating")
     assert found.series[0].seconds == [0, 20, 7200, 7220]
     assert found.started_at.isoformat() == "2026-10-31T23:59:50-04:00"
+
+
+@pytest.mark.parametrize(
+    ("station", "quantity", "unit", "noisy", "end"),
+    [
+        ("compressor", "current", "A", -0.1, 0.0),
+        ("compressor", "voltage", "V", -0.1, 0.0),
+        ("compressor", "power", "kW", -0.003, 0.0),
+        ("supply_airflow", "flow", "cfm", -3.0, 0.0),
+        ("source_water", "flow", "gpm", -0.02, 0.0),
+        ("outdoor_air_in", "relative_humidity", "percent", 100.4, 100.0),
+        ("common_suction_tap", "pressure", "psi", -14.75, -14.7),
+        ("common_suction_tap", "pressure", "kPa", -101.7, -101.35),
+    ],
+)
+def test_an_instruments_noise_is_set_to_the_limit_and_said_once(station, quantity, unit, noisy, end):
+    of = {"station": station, "quantity": quantity, "unit": unit}
+    known = allowed(station, quantity)
+    inside = to_unit((known.low + known.high) / 2, known, unit)
+    document = parse_visit(visit(recording(series(**of, values=[noisy, inside, noisy]), notes="Loud.")))
+    kept = document.recordings[0]
+    assert kept.series[0].values == pytest.approx([end, inside, end], rel=1e-4)
+    assert kept.notes.startswith("Loud.\nSamples just beyond their range")
+    assert f"2 of {station_of(station).title}, {quantity}" in kept.notes
+    # Read back it stands at the limit, and nothing is said again.
+    again = parse_visit(document.model_dump_json())
+    assert again == document
+    far = noisy + 30 * (noisy - end)
+    with pytest.raises(InvalidDocumentError, match="outside what can be entered"):
+        parse_visit(visit(recording(series(**of, values=[far, inside, inside]))))
+
+
+def test_strips_that_blow_hot_are_no_slip():
+    hot = series(station="supply_air_after_heat", values=[205.0, 230.0, 205.0])
+    assert parse_visit(visit(recording(hot))).recordings[0].notes is None
 
 
 MINUTES = list(range(0, 1200, 30))

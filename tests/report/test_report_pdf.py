@@ -168,6 +168,16 @@ def test_the_pictures_show_what_was_read_with_the_numbers_of_the_table(client):
         assert words in above
 
 
+@pytest.mark.parametrize("name", NUMBER)
+def test_every_visit_of_the_demo_has_its_report_and_the_customers_page(client, name):
+    """Of every unit with several heads it answered 500: its picture looked for the one indoor coil."""
+    pages = text_of(report(client, name))
+    assert "Service report" in " ".join(pages)
+    page = client.get(f"/api/visits/{NUMBER[name]}/customer?language=en")
+    assert page.status_code == 200
+    assert len(page.json["lines"]) == 5
+
+
 def test_the_same_visit_makes_the_same_bytes(client):
     address = f"/api/visits/{NUMBER[TOLL]}/report?zone=UTC"
     assert client.get(address).data == client.get(address).data

@@ -44,6 +44,22 @@ export class Unreachable extends Error {
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
+/** Have the server make a file; `Refused` or `Unreachable` where it can't. */
+export async function madeFile(address: string) {
+  let response: Response
+  try {
+    response = await fetch(address)
+  } catch {
+    silent()
+    throw new Unreachable()
+  }
+  heard(response)
+  answered(response)
+  if (response.ok) return
+  const details = (await response.json().catch(() => null)) as ProblemDetails | null
+  throw details?.status ? new Refused(details) : new Unreachable()
+}
+
 /** Unwrap an answer: the data, or `Refused`, or `Unreachable`. */
 export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>

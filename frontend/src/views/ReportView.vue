@@ -2,6 +2,7 @@
 // A visit as its report tells it: the customer's page, and what the next technician reads. On paper it is the server's PDF.
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
+import { madeFile } from '../api/client'
 import type { RankedFault } from '../api/types'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
@@ -55,7 +56,19 @@ const pdf = computed(() => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
   return `/api/visits/${props.id}/report?${new URLSearchParams({ units: settings.units, language: language.value, ...(zone ? { zone } : {}) })}`
 })
-useKeys({ p: () => void window.open(pdf.value, '_blank') })
+/** Made once before it is opened: what stands in its way is said here, and not as a page of code. */
+const printing = ref(false)
+const print = () =>
+  attempt(async () => {
+    printing.value = true
+    try {
+      await madeFile(pdf.value)
+      window.open(pdf.value, '_blank')
+    } finally {
+      printing.value = false
+    }
+  })
+useKeys({ p: () => void print() })
 // What a customer is told follows from the visit as it stands.
 watch(
   () => [visit.view, language.value],
@@ -68,7 +81,7 @@ watch(
   <p v-if="trouble" class="alert-line m-3" role="alert">{{ trouble }} <RouterLink class="btn btn-sm" to="/calls">back to Calls</RouterLink></p>
   <article v-if="view" class="report panel">
     <div class="tools">
-      <a class="btn btn-primary" :href="pdf" target="_blank" aria-keyshortcuts="p">Report as PDF</a>
+      <a class="btn btn-primary" :href="pdf" target="_blank" aria-keyshortcuts="p" :aria-busy="printing" @click.prevent="print">Report as PDF</a>
       <a class="btn btn-secondary" :href="`/api/visits/${id}/document`" :download="`visit-${id}.json`">Visit as a file</a>
       <a class="btn btn-secondary" :href="`/api/visits/${id}/archive`" download>Its whole record</a>
     </div>

@@ -15,6 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable
 
 from icepick.core.document.examination import PathStop, RunExamination
+from icepick.core.document.heads import split
 from icepick.core.properties.quantities import SYMBOLS
 from icepick.report.figures import figure as number
 from icepick.report.figures import measure
@@ -56,11 +57,13 @@ class CircuitPicture(Flowable):  # type: ignore[misc]
         parts = [stop.through for stop in chain[:-1]]
         if chain and chain[0].station != "valve_to_outdoor":
             chain, parts = chain[::-1], parts[::-1]
-        codes = [stop.station for stop in chain]
+        # Of several heads the line lies along one, whose stations bear its number.
+        codes = [split(stop.station)[0] for stop in chain]
         outdoor, indoor = codes.index("outdoor_coil"), codes.index("indoor_coil")
+        self._coils = chain[outdoor].station, chain[indoor].station
         left, right = _SIDE, self.width - _SIDE
         middle = (_TOP + _BOTTOM) / 2
-        self._at["outdoor_coil"], self._at["indoor_coil"] = (right, middle), (left, middle)
+        self._at |= {self._coils[0]: (right, middle), self._coils[1]: (left, middle)}
         for code, x in (("discharge_line", 12), ("common_suction", -12), ("compressor_inlet", -12)):
             y = _PUMP_Y + 22 if code == "compressor_inlet" else _TOP - 20
             self._at[code] = (self._valve + x, y)
@@ -134,7 +137,7 @@ class CircuitPicture(Flowable):  # type: ignore[misc]
             return [port(start), (end[0], _TOP - 10)]
         if one in _IN_THE_LOOP or other in _IN_THE_LOOP or start[0] == end[0] or start[1] == end[1]:
             return []
-        coil, far = (end, start) if other.endswith("_coil") else (start, end)
+        coil, far = (end, start) if other in self._coils else (start, end)
         return [(coil[0], far[1])]
 
     def _machine(self, canvas: Canvas) -> None:
@@ -148,7 +151,7 @@ class CircuitPicture(Flowable):  # type: ignore[misc]
         draw_line(canvas, self._valve + 19, _PUMP_Y - 6, "compressor", SMALLEST, colour=QUIET)
         canvas.line(self._valve + 12, _PUMP_Y + 9, *self._at["discharge_line"])
         canvas.line(self._valve - 12, _PUMP_Y + 9, *self._at["compressor_inlet"])
-        for code in ("indoor_coil", "outdoor_coil"):
+        for code in self._coils:
             x, y = self._at[code]
             canvas.setFillColor(WASH)
             canvas.rect(x - 13, y - 30, 26, 60, fill=1)
@@ -161,6 +164,7 @@ class CircuitPicture(Flowable):  # type: ignore[misc]
 
     def _label(self, canvas: Canvas, code: str, at: Point) -> None:
         lines = self._read(code)
+        outdoor_coil, indoor_coil = self._coils
         x, y = at
         number_of = self._numbers.get(code)
         canvas.setFillColor(white if lines else WASH)
@@ -169,13 +173,13 @@ class CircuitPicture(Flowable):  # type: ignore[misc]
         canvas.circle(x, y, 6.8, fill=1)
         draw_line(canvas, x, y - 2.9, str(number_of or ""), SMALLEST, align="middle", bold=True)
         align, step = "middle", -10.0
-        if code in ("discharge_line", "outdoor_coil"):
+        if code in ("discharge_line", outdoor_coil):
             align, x, y = "left", x + (10 if code == "discharge_line" else -50), y - 3
-            if code == "outdoor_coil":
+            if code == outdoor_coil:
                 align, x = "right", at[0] - 17
         elif code in ("common_suction", "compressor_inlet"):
             align, x, y = "right", x - 10, y - 3
-        elif code == "indoor_coil":
+        elif code == indoor_coil:
             align, x, y = "left", x + 17, y - 3
         else:
             y = y + 11 if code in self._above else y - 18

@@ -43,9 +43,9 @@ from icepick.web.recorder import (
     TooManyKitsError,
     begun_now,
     in_unit,
-    possible,
     recorder,
     unit_at,
+    within_limits,
 )
 from icepick.web.recordings import RecordingAdded, refuse_circuit
 from icepick.web.visit_view import found_visit
@@ -325,7 +325,8 @@ def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Readi
             continue
         value = track.level if track.level is not None else track.value
         unfit = track.state != "settled" and (not everything or track.state == "lost")
-        if unfit or not possible(value, place, kit.atmosphere):
+        held = None if unfit else within_limits(value, place, kit.atmosphere)
+        if held is None:
             left_out.append(place[0])
             continue
         unit = unit_at(place, units)
@@ -334,7 +335,7 @@ def _readings(kit: Kit, units: UnitSystem, everything: bool) -> tuple[list[Readi
                 {
                     "station": place[0],
                     "quantity": place[1],
-                    "value": round(in_unit(value, place, unit, kit.atmosphere), 1),
+                    "value": round(in_unit(held, place, unit, kit.atmosphere), 1),
                     "unit": unit,
                     "method": method_of(place),
                     "at": datetime.now(UTC),

@@ -28,7 +28,7 @@ from icepick.web.examined import Followed, examined
 from icepick.web.live import kit_of
 from icepick.web.live_view import minutes_running, whole_of
 from icepick.web.problems import problem
-from icepick.web.recorder import Kit, in_unit, possible, recorder, unit_at
+from icepick.web.recorder import Kit, in_unit, recorder, unit_at, within_limits
 from icepick.web.visit_view import found_visit
 
 api = Api("live findings")
@@ -104,7 +104,8 @@ def _hold(kit: Kit) -> None:
         track = kit.listening.track_of(channel)
         if track is None or track.state == "lost" or (level := track.level) is None:
             continue
-        if not possible(level, place, kit.atmosphere):
+        level = within_limits(level, place, kit.atmosphere)
+        if level is None:
             continue
         before = kit.held.get(place)
         near = before is not None and abs(level - before) < 0.5 * limits.si(WIDTHS[track.measures])

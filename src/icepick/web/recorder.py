@@ -21,11 +21,11 @@ import numpy as np
 from flask import Flask, current_app
 
 from icepick.core.document.recording import Recording
-from icepick.core.document.stations import station
+from icepick.core.document.stations import NOISE, station
 from icepick.core.document.visit import Visit
 from icepick.core.machine.stations import Place
 from icepick.core.practice import DEFAULT_PRACTICE, Practice
-from icepick.core.properties.quantities import DISPLAY_UNITS, UnitSystem, from_si
+from icepick.core.properties.quantities import DISPLAY_UNITS, UnitSystem, from_si, to_si
 from icepick.probes.kits import method_of
 from icepick.probes.listening import Listening, Second
 from icepick.probes.simulated import Simulated
@@ -46,10 +46,16 @@ def in_unit(value: float, place: Place, unit: str, atmosphere: float) -> float:
     return from_si(value, unit, station(place[0]).quantities[place[1]].kind, atmosphere)
 
 
-def possible(value: float, place: Place, atmosphere: float) -> bool:
-    """Whether a place can show this at all: a document takes nothing else."""
+def within_limits(value: float, place: Place, atmosphere: float) -> float | None:
+    """What a probe shows, as a document takes it: set to the end of its range where it lies an instrument's noise beyond; None
+    where the place can't show this at all."""
     allowed = station(place[0]).quantities[place[1]]
-    return allowed.low <= in_unit(value, place, allowed.unit, atmosphere) <= allowed.high
+    shown = in_unit(value, place, allowed.unit, atmosphere)
+    noise = NOISE.get(allowed.kind, 0.0)
+    if not allowed.low - noise <= shown <= allowed.high + noise:
+        return None
+    held = min(max(shown, allowed.low), allowed.high)
+    return value if held == shown else to_si(held, allowed.unit, allowed.kind, atmosphere)
 
 
 def unit_at(place: Place, units: UnitSystem) -> str:
@@ -228,9 +234,10 @@ class Recorder:
             for place, value in second.values.items():
                 unit = unit_at(place, growing.units)
                 # What no such place can show is not written: it would spoil the whole recording.
-                if possible(value, place, kit.atmosphere):
+                held = within_limits(value, place, kit.atmosphere)
+                if held is not None:
                     column = growing.columns.index(place)
-                    values[column, at] = in_unit(value, place, unit, kit.atmosphere)
+                    values[column, at] = in_unit(held, place, unit, kit.atmosphere)
         samples.append(db, growing.row, [one.at - growing.began for one in growing.waiting], values)
         growing.on_disk = growing.waiting[-1].at - growing.began
         growing.waiting.clear()

@@ -95,7 +95,8 @@ StationCode = Annotated[
         }
     ),
 ]
-Text = Annotated[str, StringConstraints(max_length=10_000)]
+LONGEST_TEXT = 10_000
+Text = Annotated[str, StringConstraints(max_length=LONGEST_TEXT)]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
 CompressorStage = Literal["low", "high"]
 CompressorSpeed = Annotated[FiniteFloat, Field(ge=0, le=200)]

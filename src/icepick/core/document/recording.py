@@ -6,10 +6,11 @@ from typing import Annotated, NoReturn, Self
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import AwareDatetime, Field, FiniteFloat, model_validator
+from pydantic import AwareDatetime, Field, FiniteFloat, PrivateAttr, model_validator
 
 from icepick.core.document.base import Document, absent, edges, field_error, outside_error
 from icepick.core.document.codes import (
+    LONGEST_TEXT,
     CircuitId,
     MarkCode,
     Method,
@@ -20,7 +21,7 @@ from icepick.core.document.codes import (
     StationCode,
     Text,
 )
-from icepick.core.document.stations import STATE, SWITCHED, Allowed, station
+from icepick.core.document.stations import NOISE, STATE, SWITCHED, Allowed, station
 from icepick.core.properties.quantities import UNITS, Kind
 
 MOST_SAMPLES = 200_000
@@ -73,6 +74,8 @@ class Series(Document):
     method: Method | None = None
     seconds: list[FiniteFloat] = Field(max_length=MOST_SAMPLES)
     values: list[FiniteFloat] = Field(max_length=MOST_SAMPLES)
+    _set: int = PrivateAttr(default=0)
+    """How many of them lay in an instrument's noise beyond their range, and were set to its end."""
 
     @model_validator(mode="after")
     def _fits_its_station(self) -> Self:
@@ -108,10 +111,14 @@ class Series(Document):
                 )
 
     def _within_the_world(self, known: Allowed) -> None:
-        odd = outside(np.array(self.values), self.unit, known)
+        values = np.array(self.values)
+        odd = outside(values, self.unit, known)
         if odd.size:
             at = int(odd[0])
             refuse_outside(self.values[at], self.unit, known, f"values/{at}")
+        held, self._set = set_to_limits(values, self.unit, known)
+        if self._set:
+            object.__setattr__(self, "values", held.tolist())
 
 
 def outside(values: NDArray[np.float64], unit: str, known: Allowed) -> NDArray[np.intp]:
@@ -128,8 +135,33 @@ def outside(values: NDArray[np.float64], unit: str, known: Allowed) -> NDArray[n
     """
     if known.kind is Kind.STATE:
         return np.flatnonzero((values != 0) & (values != 1) & ~np.isnan(values))
-    low, high = edges(known.low, known.high, known.unit, unit, known.kind)
+    noise = NOISE.get(known.kind, 0.0)
+    low, high = edges(known.low - noise, known.high + noise, known.unit, unit, known.kind)
     return np.flatnonzero((values < low) | (values > high))
+
+
+def set_to_limits(values: NDArray[np.float64], unit: str, known: Allowed) -> tuple[NDArray[np.float64], int]:
+    """Values that an instrument's noise shows beyond the ends of what its station takes, set to those ends.
+
+    Parameters
+    ----------
+    values : ndarray, shape (n,)
+        As they are written [``unit``].
+    unit : str
+        Of them.
+    known : Allowed
+        What its station takes.
+
+    Returns
+    -------
+    (ndarray, int)
+        The values, and how many of them were set.
+    """
+    if known.kind is Kind.STATE:
+        return values, 0
+    low, high = edges(known.low, known.high, known.unit, unit, known.kind)
+    held = np.clip(values, low, high)
+    return held, int(np.count_nonzero(held != values))
 
 
 def refuse_outside(value: float, unit: str, known: Allowed, field: str = "value") -> NoReturn:
@@ -172,9 +204,23 @@ class Recording(Document):
         for at, name in enumerate(names):
             if name in names[:at]:
                 raise field_error(f"series/{at}", f"{name[0]} {name[1]} is there twice.")
+        self._say_what_was_set()
         samples = sum(len(one.values) for one in self.series)
         if samples > MOST_IN_ALL:
             raise field_error(
                 "series", f"{samples:,} samples; a recording holds {MOST_IN_ALL:,} at most. Thin it out."
             )
         return self
+
+    def _say_what_was_set(self) -> None:
+        """Once, in its notes: what is read back stands at the limits."""
+        told = [
+            f"{one._set:,} of {station(one.station).title}, {one.quantity}" for one in self.series if one._set
+        ]
+        words = f"{SET_TO_LIMITS} {'; '.join(told)}."
+        notes = f"{self.notes}\n{words}" if self.notes else words
+        if told and len(notes) <= LONGEST_TEXT:
+            object.__setattr__(self, "notes", notes)
+
+
+SET_TO_LIMITS = "Samples just beyond their range, as an instrument's noise, were set to its end:"

@@ -47,6 +47,19 @@ class Allowed:
     unit: str
 
 
+NOISE: dict[Kind, float] = {
+    Kind.PRESSURE: 0.5,
+    Kind.RELATIVE_HUMIDITY: 2.0,
+    Kind.CURRENT: 0.5,
+    Kind.VOLTAGE: 2.0,
+    Kind.ELECTRICAL_POWER: 0.05,
+    Kind.AIR_FLOW: 20.0,
+    Kind.WATER_FLOW: 0.2,
+}
+"""How far beyond its range an instrument may show what stands at the range's end, in the range's own unit: its zero is off,
+its span too. A series is set to the limit there. [our own choice, from the accuracy classes of the trade's instruments]"""
+
+
 @dataclass(frozen=True, slots=True)
 class Station:
     """One place: its code in the documents, its words, its tray and what can be read there."""
@@ -66,6 +79,8 @@ _AIR = {
     "wet_bulb": Allowed(Kind.TEMPERATURE, -60, 200, "degF"),
     "relative_humidity": Allowed(Kind.RELATIVE_HUMIDITY, 0, 100, "percent"),
 }
+_AIR_AFTER_HEAT = {**_AIR, "temperature": Allowed(Kind.TEMPERATURE, -60, 300, "degF")}
+"""Strips with little air over them blow over 200 °F before their limit opens. [common practice, from memory]"""
 _WATER_PORT = {
     "temperature": Allowed(Kind.TEMPERATURE, -20, 230, "degF"),
     "pressure": Allowed(Kind.PRESSURE, -14.7, 300, "psi"),
@@ -161,7 +176,14 @@ STATIONS: tuple[Station, ...] = (
     Station("supply_air", "supply air before backup heat", "supply air", Group.AIR, _IN, _AIR),
     Station("outdoor_air_in", "outdoor air entering the coil", "outdoor air in", Group.AIR, _OUT, _AIR),
     Station("outdoor_air_out", "outdoor air leaving the coil", "outdoor air out", Group.AIR, _OUT, _AIR),
-    Station("supply_air_after_heat", "supply air after backup heat", "air after heat", Group.AIR, _IN, _AIR),
+    Station(
+        "supply_air_after_heat",
+        "supply air after backup heat",
+        "air after heat",
+        Group.AIR,
+        _IN,
+        _AIR_AFTER_HEAT,
+    ),
     Station("indoor_airflow", "indoor airflow", "airflow", Group.AIR, _IN, _AIRFLOW),
     Station("source_water_in", "source water entering", "source water in", Group.WATER, _OUT, _WATER_PORT),
     Station("source_water_out", "source water leaving", "source water out", Group.WATER, _OUT, _WATER_PORT),
