@@ -243,7 +243,7 @@ class Hand:
 
     def photo(self, which, said):
         if self.visits:
-            kept = made_ready(picture(which), "frost.png")
+            kept = made_ready(picture(which))
             PhotoFiles.of(self.db).put(kept.content)
             caption = " ".join(said.split()) or None
             photo = Photo(

@@ -2,17 +2,22 @@
 
 import csv
 import json
+import re
 from contextlib import closing
 from zipfile import ZipFile
 
 import frictionless
 import pytest
 
-from archives import taken_out
-from demo_book import copy_book
+from archives import new_book, taken_out
+from demo_book import copy_book, visits
+from icepick.exchange.tables import as_typed
 from icepick.store.database import connect, writing
 from icepick.store.entries import withdraw
 from icepick.store.practice import change
+from icepick.store.visits import add_document
+
+START = "2026-05-04T09:00:00.000+00:00"
 
 
 @pytest.fixture(scope="module")
@@ -48,6 +53,45 @@ def test_a_row_that_points_nowhere_is_seen_by_it(unpacked, tmp_path):
     runs = tmp_path / "tables/runs.csv"
     runs.write_bytes(runs.read_bytes().replace(b",run-1,", b",run-9,", 1))
     assert not frictionless.validate(str(tmp_path / "datapackage.json")).valid
+
+
+CALCULATED = (
+    '=HYPERLINK("http://x.invalid","open")',
+    "+1+2",
+    "-2+3",
+    "@SUM(A1)",
+    "\t=1",
+    "'quoted'",
+    "plain = text",
+)
+
+
+def test_no_cell_is_worked_out_by_a_spreadsheet_and_each_reads_back_as_it_was(tmp_path):
+    """A spreadsheet takes a cell that begins with one of = + - @ for a formula [published: OWASP, CSV Injection]."""
+    with new_book(tmp_path / "book.db") as db:
+        name, visit = next((name, visit) for name, visit in visits().items() if not visit.unit.heads)
+        for place, text in enumerate(CALCULATED):
+            site = visit.site.model_copy(update={"name": f"{text} {place}"})
+            run = visit.runs[0].model_copy(update={"notes": text})
+            with writing(db):
+                add_document(
+                    db, visit.model_copy(update={"site": site, "runs": [run], "recordings": []}), START
+                )
+        with ZipFile(taken_out(db)) as packed:
+            tables = {
+                name: list(
+                    csv.DictReader(packed.read(f"tables/{name}.csv").decode().splitlines(keepends=True))
+                )
+                for name in ("units", "notes")
+            }
+    for name, column in (("units", "site"), ("notes", "text")):
+        cells = [row[column] for row in tables[name]]
+        assert len(cells) == len(CALCULATED)
+        assert not any(re.match(r"[=+\-@\t\r]", cell) for cell in cells), cells
+        said = [f"{text} {place}" if name == "units" else text for place, text in enumerate(CALCULATED)]
+        assert sorted(map(as_typed, cells)) == sorted(said)
+    # Numbers below nothing stay numbers.
+    assert as_typed("-7") == "-7"
 
 
 def test_the_tables_hold_what_the_book_does(unpacked):

@@ -1,5 +1,6 @@
 """What can go wrong with the file, each by doing it: a clear message and the right status; nothing acknowledged is lost."""
 
+import errno
 import logging
 import sqlite3
 import subprocess
@@ -74,6 +75,18 @@ def test_a_full_disk(client, monkeypatch, path):
     afresh(client)
     assert take(client, visit, "discharge_line", 100 + taken / 10).status_code == 201
     assert counted(client, visit) == taken + 1
+
+
+def test_health_is_not_well_where_the_disk_takes_nothing_more(client, monkeypatch):
+    """What is rolled back is never written: on a full disk the probe of the file alone answered 200."""
+
+    def full(descriptor):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(database.os, "fsync", full)
+    assert health(client) == (503, "the disk takes nothing more: No space left on device")
+    monkeypatch.undo()
+    assert health(client) == (200, "")
 
 
 def test_a_file_that_may_not_be_written(client, monkeypatch, path):

@@ -1,5 +1,6 @@
 """The server itself, as a process: who holds a line open and says nothing, or hangs up, takes nothing from the others."""
 
+import contextlib
 import http.client
 import json
 import os
@@ -17,6 +18,7 @@ import trustme
 from test_api import NEW_CALL
 
 from bringing import Coming
+from demo_book import copy_book
 from icepick.cli.reach import Reach
 from icepick.store.database import connect
 from icepick.web.room import THREADS
@@ -26,7 +28,7 @@ from people import PASSPHRASE, make_people
 
 
 @contextmanager
-def serving(tmp_path, *options, tls=None):
+def serving(tmp_path, *options, tls=None, host="127.0.0.1"):
     """A server in a process of its own: the process, its port, and the lines it printed when it was ready."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -45,7 +47,7 @@ def serving(tmp_path, *options, tls=None):
         until = time.monotonic() + 20
         while time.monotonic() < until:
             try:
-                if asked(port, "GET", "/healthz", tls=tls)[0] == 200:
+                if asked(port, "GET", "/healthz", tls=tls, host=host)[0] == 200:
                     break
             except OSError:
                 time.sleep(0.05)
@@ -59,12 +61,12 @@ def served(tmp_path):
         yield process, port, said
 
 
-def asked(port, verb, path, body=None, headers=None, tls=None):
+def asked(port, verb, path, body=None, headers=None, tls=None, host="127.0.0.1"):
     """The status and the body of an answer, and the cookie it set."""
     line = (
         http.client.HTTPSConnection("localhost", port, timeout=20, context=tls)
         if tls
-        else http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        else http.client.HTTPConnection(host, port, timeout=20)
     )
     with closing(line):
         text = body if body is None or isinstance(body, bytes) else json.dumps(body)
@@ -99,6 +101,46 @@ def test_half_open_and_abandoned_requests_hold_nobody_up(served):
         assert asked(port, "POST", f"/api/visits/{visit}/readings", taken)[0] == 201
         assert asked(port, "GET", "/api/visits")[0] == 200
         assert time.monotonic() - began < 5
+
+
+def test_a_thousand_lines_of_one_address_keep_nobody_else_out(served):
+    _, port, _ = served
+    with ExitStack() as lines:
+        for _ in range(1050):
+            line = lines.enter_context(socket.socket())
+            # One of its own network takes many; everything in 127/8 is this machine.
+            line.bind(("127.0.0.2", 0))
+            line.connect(("127.0.0.1", port))
+            with contextlib.suppress(OSError):
+                line.sendall(b"GET /api/visits HTTP/1.1\r\nHost: 127.0.0.1\r\n")
+        began = time.monotonic()
+        assert asked(port, "GET", "/api/visits")[0] == 200
+        assert time.monotonic() - began < 5
+
+
+def test_it_is_reached_at_the_address_it_prints(tmp_path):
+    with serving(tmp_path, "--host", "::1", host="::1") as (_, port, said):
+        assert f"http://[::1]:{port}" in said.read_text()
+        for name, status in ((f"[::1]:{port}", 200), ("[::1]", 200), ("[::2]", 400), ("evil.invalid", 400)):
+            with closing(http.client.HTTPConnection("::1", port, timeout=20)) as line:
+                line.request("GET", "/api/visits", headers={"Host": name})
+                assert line.getresponse().status == status, name
+
+
+def test_a_process_begun_beside_a_server_that_was_killed_ends(tmp_path):
+    """42 were seen at once: whoever asks for its parent only once that is gone is told of another, which never ends."""
+    records = copy_book(tmp_path / "icepick.db")
+    with closing(connect(records)) as db, db:
+        db.execute("UPDATE summaries SET as_of = -1")
+    gone = subprocess.Popen([sys.executable, "-c", ""])
+    gone.wait()
+    command = [sys.executable, "-c", "from icepick.cli import main; main()", "summarize"]
+    began = time.monotonic()
+    subprocess.run([*command, "--server", str(gone.pid), str(records)], check=True, timeout=60)
+    with closing(connect(records)) as db:
+        (left,) = db.execute("SELECT count(*) FROM summaries WHERE as_of = -1").fetchone()
+    assert left > 50, "it went on without its server"
+    assert time.monotonic() - began < 30
 
 
 def test_a_head_without_end_is_refused(served):

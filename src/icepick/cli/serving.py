@@ -29,11 +29,12 @@ Command = Callable[..., None]
 
 @click.command(hidden=True)
 @click.argument("db", type=click.Path(dir_okay=False, path_type=Path))
-def summarize(db: Path) -> None:
+@click.option("--server", type=int, help="The process that asked for it: this one ends with it.")
+def summarize(db: Path, server: int | None) -> None:
     """Bring the list of calls up to date, beside the server that asked for it."""
     from icepick.web.summarizing import catch_up_beside
 
-    catch_up_beside(db)
+    catch_up_beside(db, server)
 
 
 def _serving(command: Command) -> Command:
@@ -202,6 +203,7 @@ def _serve(
 
     from icepick.store.database import DatabaseError
     from icepick.web import create_app
+    from icepick.web.callers import limit_by_address
     from icepick.web.room import THREADS
     from icepick.web.security import MAX_BODY, MAX_HEADERS
     from icepick.web.tls import Front
@@ -235,6 +237,7 @@ def _serve(
         trusted_proxy=reach.proxy,
         trusted_proxy_headers={"x-forwarded-for", "x-forwarded-proto"} if reach.proxy else set(),
     )
+    limit_by_address(server, "127.0.0.1" if front else reach.proxy)
     summarizer = app.extensions["icepick.summarizer"]
     recorder = app.extensions["icepick.recorder"]
     summarizer.start()

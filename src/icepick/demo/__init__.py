@@ -78,7 +78,7 @@ def _show(
     about: PhotoOf,
     caption: str,
 ) -> None:
-    kept = made_ready(folder.joinpath(file).read_bytes(), file)
+    kept = made_ready(folder.joinpath(file).read_bytes())
     PhotoFiles.of(connection).put(kept.content)
     photo = Photo(about=about, caption=caption, sha256=kept.sha256, width=kept.width, height=kept.height)
     add_photo(connection, visit_id, photo, f"demo-{visit_id}-{file}")

@@ -131,6 +131,24 @@ def _cells(*values: Any) -> Row:
     )
 
 
+def _cell(value: Any) -> Any:
+    """As it is written. A spreadsheet works out what begins like a formula, whoever typed it: such a text gets an apostrophe
+    before it, which shows it as text; one that has an apostrophe gets another, so that taking one away gives back what was
+    typed."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return f"'{value}" if isinstance(value, str) and value.startswith(_WORKED_OUT) else value
+
+
+def as_typed(cell: str) -> str:
+    """A text cell of these tables as it was before it was written."""
+    return cell[1:] if cell.startswith("'") and cell[1:].startswith(_WORKED_OUT) else cell
+
+
+_WORKED_OUT = ("=", "+", "-", "@", "\t", "\r", "\n", "'", "＝", "＋", "－", "＠")
+"""What a text may begin with that a spreadsheet does not show as it is. [published: OWASP, CSV Injection, from memory]"""
+
+
 class Written:
     """Tables while rows come in; what does not fit in memory waits on disk."""
 
@@ -150,7 +168,7 @@ class Written:
         """Put rows into their tables."""
         for name, row in rows:
             line = io.StringIO()
-            csv.writer(line).writerow(["true" if c is True else "false" if c is False else c for c in row])
+            csv.writer(line).writerow([_cell(one) for one in row])
             self._files[name].write(line.getvalue().encode())
 
     def files(self) -> Iterator[tuple[str, bytes]]:

@@ -6,7 +6,7 @@ import sqlite3
 from contextlib import closing
 from pathlib import Path
 
-from icepick.store.database import connect, has_table, prepare
+from icepick.store.database import DatabaseError, connect, has_table, prepare, unusable
 from icepick.store.photo_files import PhotoFiles, digests
 
 _TABLE = "carried_photos"
@@ -21,8 +21,17 @@ def make_ready(records: Path) -> None:
         As :func:`icepick.store.database.prepare` does.
     """
     prepare(records)
-    with closing(connect(records)) as db:
-        unload(db, PhotoFiles.beside(records))
+    files = PhotoFiles.beside(records)
+    files.sweep()
+    try:
+        with closing(connect(records)) as db:
+            unload(db, files)
+    except sqlite3.Error as error:
+        raise unusable(f"the photos that {records} carries can't be laid out beside it", error) from error
+    except OSError as error:
+        raise DatabaseError(
+            f"the photos that {records} carries can't be laid out beside it: {error.strerror or error}"
+        ) from error
 
 
 def has_photos(db: sqlite3.Connection) -> bool:

@@ -11,6 +11,7 @@ from datetime import UTC, datetime
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 from pathlib import Path
+from tempfile import NamedTemporaryFile
 from threading import Lock
 from time import sleep
 
@@ -176,6 +177,10 @@ def has_table(connection: sqlite3.Connection, name: str) -> bool:
     return connection.execute("SELECT 1 FROM sqlite_schema WHERE name = ?", (name,)).fetchone() is not None
 
 
+ROOM_NEEDED = 65_536
+"""Beside the records, for the write-ahead log of a few entries [bytes]."""
+
+
 def try_to_write(connection: sqlite3.Connection) -> None:
     """Take the write lock, write what stands there already, and take it back.
 
@@ -183,12 +188,20 @@ def try_to_write(connection: sqlite3.Connection) -> None:
     ------
     sqlite3.Error
         The file can't be written.
+    OSError
+        There is no room beside it for what a few readings take.
     """
     connection.execute("BEGIN IMMEDIATE")
     try:
         connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
     finally:
         connection.execute("ROLLBACK")
+    # What is rolled back was never written: a full disk shows only where something has to lie on it.
+    (place,) = (row[2] for row in connection.execute("PRAGMA database_list") if row[1] == "main")
+    with NamedTemporaryFile(dir=Path(place).parent, prefix=".icepick-", suffix=".probe") as probe:
+        probe.write(bytes(ROOM_NEEDED))
+        probe.flush()
+        os.fsync(probe.fileno())
 
 
 def _use_wal(connection: sqlite3.Connection) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sqlite3
+import time
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
@@ -64,6 +65,13 @@ class PhotoFiles:
         except OSError:
             return None
         return content if sha256(content).hexdigest() == digest else None
+
+    def sweep(self, older_than_s: float = 3600.0) -> None:
+        """Let go of what was begun and never finished: a process was killed over it."""
+        for part in self.folder.glob("*/*.part"):
+            with suppress(OSError):
+                if time.time() - part.stat().st_mtime > older_than_s:
+                    part.unlink()
 
     def forget(self, digest: str) -> None:
         """Let go of a picture that nothing speaks of."""

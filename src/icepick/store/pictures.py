@@ -8,7 +8,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from hashlib import sha256
 from io import BytesIO
-from pathlib import PurePath
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -19,11 +18,7 @@ LARGEST = 15 * 1024**2
 MOST_PIXELS = 64_000_000
 """Of a picture as it comes: what takes a few bytes to send may take all the memory there is to unpack."""
 _QUALITY = 85
-_KINDS = {
-    "JPEG": frozenset({".jpg", ".jpeg", ".jpe", ".jfif"}),
-    "PNG": frozenset({".png"}),
-    "WEBP": frozenset({".webp"}),
-}
+_KINDS = ("JPEG", "PNG", "WEBP")
 
 
 class PictureError(ValueError):
@@ -40,15 +35,13 @@ class Kept:
     height: int
 
 
-def made_ready(content: bytes, name: str) -> Kept:
+def made_ready(content: bytes) -> Kept:
     """A picture that came, upright, no larger than it has to be, without place, time or device in it.
 
     Parameters
     ----------
     content : bytes
-        A JPEG, PNG or WebP file.
-    name : str
-        What the file is called; its ending has to be true.
+        A JPEG, PNG or WebP file, whatever it is called.
 
     Returns
     -------
@@ -58,20 +51,13 @@ def made_ready(content: bytes, name: str) -> Kept:
     Raises
     ------
     PictureError
-        It is none of these, damaged, too large, or not what its ending says.
+        It is none of these, damaged or too large.
     """
     if len(content) > LARGEST:
         raise PictureError(
             f"A photo is {LARGEST // 1024**2} MB at most; this one is {len(content) / 1024**2:.0f} MB."
         )
     with _opened(content) as picture:
-        kind = picture.format or ""
-        ending = PurePath(name).suffix.lower()
-        if ending not in _KINDS[kind]:
-            raise PictureError(
-                f"{name[:80]} is not what its ending says: it holds a {kind} picture. Give it its true ending, or take "
-                "the photo again."
-            )
         upright = ImageOps.exif_transpose(picture)
         upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE), Image.Resampling.LANCZOS)
         # A fresh one takes nothing along but the picture.
@@ -102,7 +88,7 @@ def _opened(content: bytes) -> Iterator[Image.Image]:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(BytesIO(content), formats=list(_KINDS)) as picture:
+            with Image.open(BytesIO(content), formats=_KINDS) as picture:
                 if picture.width * picture.height > MOST_PIXELS:
                     raise Image.DecompressionBombError
                 picture.load()

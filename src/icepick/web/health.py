@@ -26,6 +26,8 @@ def install(app: Flask, access_log: Path | None) -> None:
             try_to_write(connection())
         except ProblemError as error:
             return _not_ready(error.description or "")
+        except OSError as error:
+            return _not_ready(f"the disk takes nothing more: {error.strerror or error}")
         except sqlite3.Error as error:
             return _not_ready(why_out_of_reach(error) or "the records can't be reached")
         copies: Copies | None = app.extensions.get("icepick.copies")

@@ -24,7 +24,7 @@ api = Api("photos")
 
 
 class PhotoAsked(Document):
-    """``name`` is what the file is called; ``about`` what the photo is of."""
+    """``name`` is what the file is called, whatever it holds; ``about`` what the photo is of."""
 
     entry_key: EntryKey
     name: Annotated[str, StringConstraints(min_length=1, max_length=300)]
@@ -46,7 +46,7 @@ def add_photo(visit_id: int, content: bytes, asked: PhotoAsked) -> Kept:
     """Add a photo. It is kept as a JPEG no larger than a screen, with nothing in it but the picture."""
     found_visit(visit_id)
     try:
-        kept = made_ready(content, asked.name)
+        kept = made_ready(content)
     except PictureError as error:
         raise problem(422, str(error)) from None
     photo = Photo(

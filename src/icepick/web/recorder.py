@@ -47,8 +47,8 @@ def in_unit(value: float, place: Place, unit: str, atmosphere: float) -> float:
 
 
 def within_limits(value: float, place: Place, atmosphere: float) -> float | None:
-    """What a probe shows, as a document takes it: set to the end of its range where it lies an instrument's noise beyond; None
-    where the place can't show this at all."""
+    """What a probe shows, as a document takes it: an instrument's noise beyond a range is set to its end; None where the
+    place can't show this at all."""
     allowed = station(place[0]).quantities[place[1]]
     shown = in_unit(value, place, allowed.unit, atmosphere)
     noise = NOISE.get(allowed.kind, 0.0)

@@ -36,6 +36,14 @@ _NOT_FROM_A_FORM = frozenset({"application/json", "application/octet-stream"})
 """No page elsewhere can send these without asking first."""
 
 
+def _bare(host: str) -> str:
+    """A host without its port: `[::1]:8321`, `::1` and `[::1]` are one."""
+    host = host.lower()
+    if host.startswith("["):
+        return host[1:].partition("]")[0]
+    return host if host.count(":") > 1 else host.partition(":")[0]
+
+
 def install(app: Flask, hosts: list[str]) -> None:
     """Refuse foreign hosts, foreign origins and large bodies; add the headers to every answer.
 
@@ -45,8 +53,13 @@ def install(app: Flask, hosts: list[str]) -> None:
         Names, besides the local ones, under which the server may be reached.
     """
     app.config["MAX_CONTENT_LENGTH"] = MAX_BODY
-    # Werkzeug refuses any other Host header with 400.
-    app.config["TRUSTED_HOSTS"] = [*LOCAL_HOSTS, *hosts]
+    ours = frozenset(map(_bare, (*LOCAL_HOSTS, *hosts)))
+
+    @app.before_request
+    def refuse_other_names() -> None:
+        # Werkzeug's own list of hosts cuts each at its first colon, and so knows no IPv6 address.
+        if _bare(request.host) not in ours:
+            raise problem(400, "The server does not go by this name here; --allow-host adds one.")
 
     @app.before_request
     def refuse_strangers() -> None:

@@ -148,11 +148,15 @@ def catch_up(
             summarize(db, visit_id, None, limits, by)
 
 
-def catch_up_beside(path: Path) -> None:
-    """Bring all lines of a file up to date, as a process beside the server that asked for it, and no longer than it runs."""
+def catch_up_beside(path: Path, server: int | None = None) -> None:
+    """Bring all lines of a file up to date, as a process beside the server that asked for it, and no longer than it runs.
+
+    ``server`` is its process, which may have been killed before this one had begun: who asks for its own parent only then is
+    told of another, which runs for ever."""
     with contextlib.suppress(OSError):
         os.nice(10)
-    server = os.getppid()
+    if server is None:
+        server = os.getppid()
     with closing(connect(path, worked_out=True)) as db:
         catch_up(db, lambda: os.getppid() == server)
 
@@ -241,7 +245,8 @@ class Summarizer:
         done = catch_up(db, lambda: time.monotonic() < until and not self._stopped.is_set(), compare=compare)
         if not done and not self._stopped.is_set():
             command = [sys.executable, "-c", "from icepick.cli import main; main()", "summarize"]
-            self._beside = subprocess.Popen([*command, str(self._path)], stdin=subprocess.DEVNULL)
+            command += ["--server", str(os.getpid()), str(self._path)]
+            self._beside = subprocess.Popen(command, stdin=subprocess.DEVNULL)
 
 
 class _Written:

@@ -16,6 +16,8 @@ from threading import Event, Thread
 from time import monotonic
 from typing import TYPE_CHECKING
 
+from icepick.web.callers import MOST_FROM_ONE
+
 if TYPE_CHECKING:
     from _typeshed.wsgi import StartResponse, WSGIApplication, WSGIEnvironment
 
@@ -99,7 +101,9 @@ class Front:
                 await asyncio.sleep(_LOOKED_EACH_S)
 
     async def _answer(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-        if len(self._callers) >= _MOST_LINES:
+        caller = str(writer.get_extra_info("peername")[0])
+        of_one = sum(1 for other in self._callers.values() if other == caller)
+        if len(self._callers) >= _MOST_LINES or of_one >= MOST_FROM_ONE:
             writer.close()
             return
         try:
@@ -108,7 +112,7 @@ class Front:
             writer.close()
             return
         port = str(inner_writer.get_extra_info("sockname")[1])
-        self._callers[port] = str(writer.get_extra_info("peername")[0])
+        self._callers[port] = caller
         try:
             await asyncio.gather(_hand_on(reader, inner_writer), _hand_on(inner_reader, writer))
         finally:
