@@ -9,13 +9,15 @@ import tempfile
 import time
 from pathlib import Path
 
-sys.path.insert(0, str(Path(__file__).parents[1] / "tests" / "browser"))
+_TESTS = Path(__file__).parents[1] / "tests"
+sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
 from playwright.sync_api import sync_playwright
+from size import sized
 
 from conftest import CHROMIUM, Server, open_page
 
 BROWSERS = 3
-SETTLING_IN_S = 60
+SETTLING_IN_S = sized(60, 1)
 TICK = os.sysconf("SC_CLK_TCK")
 FRAMES = """() => {
   window.frames_ms = []
@@ -39,7 +41,7 @@ def memory_mb(pid: int) -> float:
 
 def main() -> None:
     parser = argparse.ArgumentParser()
-    parser.add_argument("--minutes", type=float, default=10)
+    parser.add_argument("--minutes", type=float, default=sized(10, 0.02))
     minutes = parser.parse_args().minutes
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo", cold=True)
@@ -64,7 +66,7 @@ def main() -> None:
             page.evaluate(FRAMES)
         used, since, memory = processor_s(pid), time.monotonic(), [memory_mb(pid)]
         while time.monotonic() - since < 60 * minutes:
-            time.sleep(30)
+            time.sleep(sized(30, 0.5))
             memory.append(memory_mb(pid))
         share = (processor_s(pid) - used) / (time.monotonic() - since)
         frames = [page.evaluate("window.frames_ms") for _, page in begun]

@@ -18,6 +18,7 @@ import numpy as np
 
 sys.path[:0] = [str(Path(__file__).parents[1] / "tests"), str(Path(__file__).parents[1] / "tests/web")]
 
+from size import sized
 from test_api import NEW_CALL
 
 from bringing import Coming, by_client
@@ -29,7 +30,7 @@ from icepick.store.database import connect, prepare, writing
 from icepick.store.visits import add_document, find_visit
 from icepick.web import create_app
 
-HOURS, PROBES = 8, 20
+HOURS, PROBES = sized(8, 0.1), 20
 CODES = (
     *("discharge_line", "common_suction", "valve_to_indoor", "valve_to_outdoor", "vapor_line_outdoor"),
     *("vapor_line_indoor", "liquid_line_outdoor", "indoor_meter_line_side", "outdoor_meter_line_side"),
@@ -58,8 +59,8 @@ def begun(db: sqlite3.Connection) -> int:
 def large_file() -> None:
     """A file of 20 MB through the web API: arriving and read, then entered (issue 19: a few seconds)."""
     rows, size = ["seconds," + ",".join(f"{code} temperature [degF]" for code in CODES)], 0
-    values = played(200_000)
-    while size < 20e6:
+    values = played(sized(200_000, 2_000))
+    while size < sized(20e6, 1e5):
         at = len(rows) - 1
         rows.append(f"{at}," + ",".join(f"{value:.2f}" for value in values[:, at]))
         size += len(rows[-1]) + 1
@@ -80,7 +81,7 @@ def large_file() -> None:
 
 def main() -> None:
     large_file()
-    seconds = HOURS * 3600
+    seconds = int(HOURS * 3600)
     values = played(seconds)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "icepick.db"
@@ -102,8 +103,8 @@ def main() -> None:
                 f"a second written: mean {1e3 * np.mean(took):.2f} ms, 99 % {1e3 * np.quantile(took, 0.99):.1f} ms"
             )
             for name, (begin, end) in {
-                "a minute": (14_000, 14_059),
-                "an hour": (10_000, 13_599),
+                "a minute": (sized(14_000, 100), sized(14_059, 159)),
+                "an hour": (sized(10_000, 0), sized(13_599, seconds)),
                 "all of it, in 1,500 moments": (0, seconds),
             }.items():
                 times = []

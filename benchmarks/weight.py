@@ -8,14 +8,16 @@ import sys
 import tempfile
 from pathlib import Path
 
-sys.path.insert(0, str(Path(__file__).parents[1] / "tests" / "browser"))
+_TESTS = Path(__file__).parents[1] / "tests"
+sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
 sys.path.insert(0, str(Path(__file__).parent))
 from playwright.sync_api import BrowserContext, CDPSession, Page, sync_playwright
 from screen import MEASURE
+from size import sized
 
 from conftest import CHROMIUM, Server, at_work, visit_at
 
-ENTRIES = 50
+ENTRIES = sized(50, 2)
 SLOW_BITS = 400_000
 PAINTED = """() => new Promise((done) => new PerformanceObserver((list) => {
   done(list.getEntries().at(-1).startTime)
