@@ -13,7 +13,8 @@ from typing import Any
 
 import numpy as np
 
-from icepick.core.machine import charge, compressor, cycle, sizing
+from icepick.core.machine import charge, compressor, cycle, expected, sizing
+from icepick.core.prediction import foretold, unread
 
 SLIP, FALL, CLEARANCE = 2.0, 0.12, 1.5
 
@@ -51,15 +52,27 @@ def _compress(
 def other_laws() -> Iterator[None]:
     """Machines sized and solved in here keep them. Nothing may be examined in here."""
     kept = charge.mixture_density, cycle.compress
-    _forget()
+    forget_solved()
     charge.mixture_density, cycle.compress = _mixture_density, _compress
     try:
         yield
     finally:
         charge.mixture_density, cycle.compress = kept
-        _forget()
+        forget_solved()
 
 
-def _forget() -> None:
-    for kept in (sizing._sized, sizing._calling):
-        kept.cache_clear()
+def forget_solved() -> None:
+    for module, name in SOLVED:
+        getattr(module, name).cache_clear()
+
+
+SOLVED = (
+    (sizing, "_sized"),
+    (sizing, "_calling"),
+    (expected, "_predicted"),
+    (expected, "_unknown_of"),
+    (expected, "_at_rating"),
+    (foretold, "_foretold"),
+    (unread, "_tried"),
+)
+"""What is remembered of machines, by what is written of their units; whose laws they keep is not written there."""

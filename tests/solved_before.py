@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from icepick.core.machine import by_coil, expected, sizing
+from icepick.core.machine import by_coil, charge, cycle, expected, sizing
 from icepick.core.machine.sized_unit import SizedUnit
 from icepick.core.prediction import foretold, unread
 from made import digest, place, put
@@ -30,7 +30,10 @@ KEPT: tuple[tuple[Any, str, int], ...] = (
 
 def keep_solved() -> None:
     """From now on, in this process, what was solved before is read from disk."""
-    folder = place("solved", digest("src/icepick/core", of=np.__version__))
+    folder = place(
+        "solved",
+        digest("src/icepick/core", "tests/solved_before.py", "tests/other_laws.py", of=np.__version__),
+    )
     for module, name, most in KEPT:
         solve = getattr(module, name).__wrapped__
         setattr(module, name, lru_cache(maxsize=most)(_kept(folder, name, solve)))
@@ -39,9 +42,8 @@ def keep_solved() -> None:
 def _kept(folder: Path, name: str, solve: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(solve)
     def read_or_solve(*asked: Any) -> Any:
-        file = (
-            folder / f"{name}-{blake2b(pickle.dumps(tuple(map(_plain, asked))), digest_size=16).hexdigest()}"
-        )
+        key = pickle.dumps((_laws(), *map(_plain, asked)))
+        file = folder / f"{name}-{blake2b(key, digest_size=16).hexdigest()}"
         try:
             return pickle.loads(file.read_bytes())
         except (OSError, EOFError, pickle.UnpicklingError):
@@ -50,6 +52,11 @@ def _kept(folder: Path, name: str, solve: Callable[..., Any]) -> Callable[..., A
         return found
 
     return read_or_solve
+
+
+def _laws() -> tuple[str, ...]:
+    """Whose laws machines keep just now: tests/other_laws.py puts others in the place of the product's own."""
+    return tuple(str(law.__module__) for law in (charge.mixture_density, cycle.compress))
 
 
 def _plain(one: Any) -> Any:

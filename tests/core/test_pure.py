@@ -17,10 +17,9 @@ from icepick.core.document.machine import ChartAsked
 from icepick.core.document.visit import Unit, parse_visit
 from icepick.core.examine import examine
 from icepick.core.handbook.fault_pictures import fault_picture
-from icepick.core.machine import expected, sizing
 from icepick.core.machine.sizing import UnsizedError, longest_line_set, size
 from icepick.core.machine.weather_chart import weather_chart
-from icepick.core.prediction import foretold, unread
+from other_laws import forget_solved
 
 ALL = visits()
 HEADS = [name for name, visit in ALL.items() if visit.unit.heads]
@@ -36,16 +35,9 @@ def first_said():
     return {name: examined(name).model_dump_json() for name in ALL}
 
 
-def forget():
-    """As in a process that has just begun."""
-    for module, name in ((sizing, "_sized"), (sizing, "_calling"), (expected, "_predicted"), (expected, "_unknown_of"),
-                         (expected, "_at_rating"), (foretold, "_foretold"), (unread, "_tried")):  # fmt: skip
-        getattr(module, name).cache_clear()
-
-
 @pytest.mark.parametrize("order", ["backwards", "shuffled"])
 def test_the_same_in_any_order(first_said, order):
-    forget()
+    forget_solved()
     names = list(ALL)[::-1]
     if order == "shuffled":
         random.Random(8).shuffle(names)
@@ -56,7 +48,7 @@ def test_the_same_in_any_order(first_said, order):
 def test_the_same_after_the_handbook_was_used(first_said):
     """Lock House: with heads 1 and 2 its subcooling's band was another once the weather chart of its unit had been opened."""
     for name in HEADS:
-        forget()
+        forget_solved()
         for mode in ("heating", "cooling"):
             weather_chart(ChartAsked(unit=ALL[name].unit, mode=mode), "field")
             fault_picture("undercharge", mode, "field")
@@ -67,7 +59,7 @@ def test_the_same_from_eight_threads(first_said):
     names = share(ALL, 12) + share(HEADS, 2)
     asked = [name for name in names for _ in range(4)]
     random.Random(3).shuffle(asked)
-    forget()
+    forget_solved()
     with ThreadPoolExecutor(8) as pool:
         found = list(pool.map(said, asked))
     assert [name for name, one in zip(asked, found, strict=True) if one != first_said[name]] == []
@@ -82,11 +74,11 @@ def test_a_unit_that_was_sized_twice_is_still_the_same_unit():
     once = examine(visit, earlier=[visit])
     assert once.baseline.visits[0].used
     for _ in range(2):
-        forget()
+        forget_solved()
         gc.collect()
         assert examine(visit.model_copy(), earlier=[visit.model_copy(deep=True)]) == once
     known = size(visit.unit)
-    forget()
+    forget_solved()
     assert size(visit.unit) is not known
     assert size(visit.unit) == known
     assert hash(size(visit.unit)) == hash(known)

@@ -146,7 +146,7 @@ def test_midnight_and_daylight_saving_make_no_jump():
         ("compressor", "current", "A", -0.1, 0.0),
         ("compressor", "voltage", "V", -0.1, 0.0),
         ("compressor", "power", "kW", -0.003, 0.0),
-        ("supply_airflow", "flow", "cfm", -3.0, 0.0),
+        ("indoor_airflow", "flow", "cfm", -3.0, 0.0),
         ("source_water", "flow", "gpm", -0.02, 0.0),
         ("outdoor_air_in", "relative_humidity", "percent", 100.4, 100.0),
         ("common_suction_tap", "pressure", "psi", -14.75, -14.7),
