@@ -83,7 +83,7 @@ def test_what_a_closed_visit_refused_goes_once_it_is_opened_again(browser, serve
     page.get_by_role("button", name="not now").click()
     expect(page.locator("#reading")).to_have_count(0)
     page.get_by_role("link", name="Report").click()
-    expect(page.locator(".report header")).to_contain_text("opened again")
+    expect(page.locator(".report > header")).to_contain_text("opened again")
     readings = page.request.get("/api/visits/1/document").json()["runs"][0]["readings"]
     assert [one["value"] for one in readings] == [162]
     page.context.close()

@@ -87,15 +87,18 @@ FILL_THE_DEVICE = """() => {
 }"""
 
 
-def test_a_full_device_says_so_and_the_number_stays_in_the_field(visit_page):
+def test_a_full_device_sends_from_the_page_and_says_so_while_it_can_not(visit_page):
     page = visit_page
     page.evaluate(FILL_THE_DEVICE)
     type_readings(page, "160")
-    expect(page.locator("#reading-problem")).to_contain_text("no room left")
-    expect(page.locator("#reading")).to_have_value("160")
-    expect(page.locator("label[for=reading]")).to_contain_text("discharge line")
-    expect(page.get_by_text("what is typed now can't be kept")).to_be_visible()
-    assert readings_of(page, 1) == []
+    expect(page.locator(".strip .tag.unsent")).to_have_count(0)
+    assert readings_of(page, 1) == [("discharge_line", 160)]
+    page.route("**/readings*", lambda route: route.abort())
+    type_readings(page, "55")
+    expect(page.get_by_role("alert")).to_contain_text("what is typed waits in this page alone")
+    page.unroute("**/readings*")
+    expect(page.get_by_text("waits in this page alone")).to_have_count(0)
+    assert [value for _, value in readings_of(page, 1)] == [160, 55]
 
 
 def test_an_answer_that_got_lost_does_not_store_the_reading_twice(visit_page):

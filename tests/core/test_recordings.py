@@ -1,6 +1,7 @@
 """Recordings as documents: what is taken, what is refused and where, and CSV there and back."""
 
 import json
+from typing import get_args
 
 import pytest
 
@@ -9,6 +10,7 @@ from draws import share
 from icepick.core.defrost import cues, recorded
 from icepick.core.defrost.course import course_of
 from icepick.core.document.base import InvalidDocumentError
+from icepick.core.document.codes import SeriesQuantity
 from icepick.core.document.recording import MOST_SAMPLES, Recording, allowed
 from icepick.core.document.stations import STATIONS
 from icepick.core.document.stations import station as station_of
@@ -187,7 +189,7 @@ def at_an_edge(refrigerant, station, quantity, unit, value, minutes=MINUTES):
         for code, value in WARM.items()
         if (code, "temperature") != (station, quantity)
     ]
-    middle = value / 2 if unit != "1" else 0.0
+    middle = value / 2 if unit != "1" else value
     edge = series(
         station=station,
         quantity=quantity,
@@ -205,6 +207,7 @@ EDGES = [
     (entry.code, quantity, known.unit, edge)
     for entry in STATIONS
     for quantity, known in entry.quantities.items()
+    if quantity in get_args(SeriesQuantity)
     for edge in (known.low, known.high)
 ]
 

@@ -82,22 +82,18 @@ function takeAll(numbers: string[]) {
     const rest = numbers.slice(n + 1)
     const found = read(number)
     if ('value' in found) {
-      if (takeOne(found)) continue
-    } else {
-      problem.value = found.problem
-      if ('either' in found) either.value = { entries: found.either, rest }
+      takeOne(found)
+      continue
     }
+    problem.value = found.problem
+    if ('either' in found) either.value = { entries: found.either, rest }
     text.value = numbers.slice(n).join(' ')
     return
   }
   text.value = ''
 }
 
-function takeOne({ value, unit }: Entry): boolean {
-  if (visit.take(visit.spot, value, unit)) return true
-  problem.value = 'Not taken: this device has no room left to keep it until it is sent.'
-  return false
-}
+const takeOne = ({ value, unit }: Entry) => visit.take(visit.spot, value, unit)
 
 function mean(entry: Entry) {
   const rest = either.value?.rest ?? []

@@ -221,6 +221,8 @@ class Recording(Document):
         notes = f"{self.notes}\n{words}" if self.notes else words
         if told and len(notes) <= LONGEST_TEXT:
             object.__setattr__(self, "notes", notes)
+        for one in self.series:
+            one._set = 0
 
 
 SET_TO_LIMITS = "Samples just beyond their range, as an instrument's noise, were set to its end:"
