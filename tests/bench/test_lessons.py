@@ -3,13 +3,27 @@
 The expert is the next-reading planner of the diagnosis; the truth is the case's own.
 """
 
+from functools import cache
+
 import pytest
 
+from icepick.bench import plan as planner
 from icepick.bench.debrief import debrief
 from icepick.bench.lessons import groups, lessons
-from icepick.bench.plan import plan
 from icepick.bench.saying import SaidFault, Saying, band_of, open_points
 from icepick.core.diagnosis.rule_outs import by_hand
+
+
+@cache
+def _planned(code):
+    return planner.plan(lessons()[code].case)
+
+
+def plan(case, *without):
+    """An expert's way; that through a lesson's own case is worked out once for all who ask."""
+    code = next((code for code, one in lessons().items() if one.case is case), None)
+    return _planned(code) if code and not without else planner.plan(case, *without)
+
 
 LESSONS = pytest.mark.parametrize("code", list(lessons()))
 
@@ -42,7 +56,7 @@ def test_there_are_forty_in_the_order_of_the_trade():
             assert fault.replace("_", " ") not in words
 
 
-@pytest.mark.one_in(4)
+@pytest.mark.one_in(6)
 @LESSONS
 def test_an_expert_finds_it_and_not_without_the_key_reading(code):
     lesson = lessons()[code]
@@ -55,7 +69,7 @@ def test_an_expert_finds_it_and_not_without_the_key_reading(code):
     assert not solved(case, without), (without.said, without.decided)
 
 
-@pytest.mark.one_in(4)
+@pytest.mark.one_in(6)
 @LESSONS
 def test_who_works_as_an_expert_does_is_well_paid(code):
     case = lessons()[code].case

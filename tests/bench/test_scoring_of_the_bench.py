@@ -4,14 +4,14 @@ import random
 from statistics import mean
 
 import pytest
-from test_lessons import said_of
+from test_lessons import plan, said_of
 
+from draws import few
 from icepick.bench.acts import LookAt, RepairIt, Take, Wait
 from icepick.bench.debrief import debrief
 from icepick.bench.drawing import drawn
 from icepick.bench.lessons import lessons
 from icepick.bench.looks import looks_on
-from icepick.bench.plan import plan
 from icepick.bench.playing import do
 from icepick.bench.saying import Saying, open_points
 from icepick.bench.screen import readable
@@ -47,9 +47,10 @@ def test_reading_everything_pays_less_than_reading_what_decides(code):
     assert all_of_it <= well - 20
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("level", "ABCD")
 def test_always_saying_nothing_wrong_does_not_pay(level):
-    cases = [drawn(f"{level}-{seed}") for seed in range(6)]
+    cases = [drawn(f"{level}-{seed}") for seed in range(few(4, 6))]
     best = [plan(case) for case in cases]
     # A look at the fan, and off to the next call.
     lazy = [

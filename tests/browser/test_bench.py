@@ -29,6 +29,7 @@ def begun(page: Page, name: str | re.Pattern[str]) -> None:
     expect(page.get_by_role("button", name=HOW)).to_be_focused()
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize("size", [DESK, PHONE], ids=["desk", "phone"])
 @pytest.mark.parametrize("letter", list(LEVELS))
 def test_a_case_of_every_level_by_keyboard(browser, demo, letter, size):

@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import expect
 
 from conftest import Server, barriers, open_page
+from draws import share
 
 SITE = "Tide House"
 SPEED = "20"
@@ -145,18 +146,19 @@ def test_a_killed_server_leaves_what_it_told_of_and_two_browsers_see_the_same(br
     expect(page.get_by_text("taken as 21 readings of run 1")).to_be_visible()
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize(("width", "theme"), [(1280, "shade"), (390, "sun")])
 def test_axe_finds_no_violation_in_the_recorder(browser, recorder, width, theme):
     page, _ = begun(browser, recorder, viewport={"width": width, "height": 800})
     page.evaluate(f"localStorage.setItem('icepick.theme', '{theme}')")
     settled(page)
-    for key in ("1", "2", "3", "4"):
+    for key in share("1234", 2):
         page.keyboard.press(key)
-        page.wait_for_timeout(600)
+        page.wait_for_timeout(200)
         assert barriers(page) == [], key
         assert page.evaluate("document.documentElement.scrollWidth") <= width, key
     page.keyboard.press("f")
-    page.wait_for_timeout(600)
+    page.wait_for_timeout(200)
     assert barriers(page) == []
     assert page.evaluate("document.documentElement.scrollWidth") <= width
 

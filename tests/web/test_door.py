@@ -335,6 +335,14 @@ def test_every_keyboard_writes_the_same_passphrase(app):
     assert tries(app, "Ren\u00e9", in_two).status_code == 201
 
 
+def test_a_digest_costs_whoever_guesses_as_much_as_is_advised():
+    """Argon2id with 19 MiB and two passes at the least [published: OWASP, Password Storage Cheat Sheet]; the tests themselves
+    make theirs cheaper (tests/conftest.py)."""
+    product = argon2.PasswordHasher.func()
+    assert (product.memory_cost >= 19 * 1024, product.time_cost >= 2) == (True, True)
+    assert product.type is argon2.Type.ID
+
+
 def test_nothing_in_the_file_lets_anybody_in(app, tmp_path):
     token = signed_in(app, "lead").get_cookie("icepick").value
     tries(app, "a passphrase where the name belongs", "x")
