@@ -148,6 +148,14 @@ def server(tmp_path):
     server.kill()
 
 
+@pytest.fixture(autouse=True)
+def nothing_left_open(browser):
+    """A page that is left open asks its server every second or two, and is drawn, for as long as the browser lives."""
+    yield
+    for context in browser.contexts:
+        context.close()
+
+
 def open_page(browser: Browser, server: Server, path: str = "/", **options) -> Page:
     """A page with a profile of its own that fails the test when the browser complains."""
     # What the service worker answers can't be held up or cut by a test; the offline tests allow it.

@@ -40,6 +40,8 @@ export const useVisit = defineStore('visit', () => {
 
   const view = shallowRef<VisitView | null>(null)
   const runId = ref('')
+  /** This number stood for another visit when it was opened here. */
+  const replaced = ref(false)
   /** Since when the visit takes no entries; null while it does. */
   const closedAt = computed(() => view.value?.closed_at ?? null)
   const isReader = computed(() => !session.may('enter'))
@@ -124,6 +126,8 @@ export const useVisit = defineStore('visit', () => {
   )
 
   function accept(answer: VisitView) {
+    // Under the same number, another visit: the records were put back.
+    replaced.value = view.value?.id === answer.id && (replaced.value || view.value.key !== answer.key)
     knowVisit(answer)
     view.value = shared(view.value, answer)
     // Whoever opened it again may sit elsewhere.
@@ -267,6 +271,7 @@ export const useVisit = defineStore('visit', () => {
   const { spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray } = cursor
   const { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
   return {
+    replaced,
     view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, tellOutcome, waiting, pending,
     runId, run, examined, circuits, circuitId, findings, chooseCircuit, heads, head, line, chooseHead, setHeads, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
     shown, history, same, said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,

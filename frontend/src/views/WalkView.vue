@@ -324,6 +324,10 @@ useKeys({
     </div>
     <ReadingStrip ref="strip" class="strip" @reopen="asking = true" />
     <div class="side">
+      <p v-if="visit.replaced" class="alert-line" role="alert">
+        The records were put back, and visit {{ id }} is another call now: {{ visit.view.visit.site.name }}. What was entered for
+        the one before is kept on this device.
+      </p>
       <SetAside :words="visit.view.set_aside" />
       <p v-if="silentSince" class="alert-line stale" role="status">
         No answer from the server since {{ clockTime(silentSince) }}. What you enter is kept on this device; the findings are
