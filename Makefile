@@ -54,11 +54,11 @@ demo-book: $(STAMPS)/python
 	$(PY) tests/demo_book.py
 
 browser:
-	@test -x /usr/bin/chromium || { \
-	  command -v apt-get >/dev/null || { echo "The browser tests need /usr/bin/chromium, and this machine has no apt to install it."; exit 1; }; \
-	  echo "Installing Debian's chromium for the browser tests."; \
+	@test -x /usr/bin/chromium-headless-shell || { \
+	  command -v apt-get >/dev/null || { echo "The browser tests need /usr/bin/chromium-headless-shell, and this machine has no apt to install it."; exit 1; }; \
+	  echo "Installing Debian's chromium-headless-shell for the browser tests."; \
 	  SUDO=$$([ "$$(id -u)" = 0 ] || echo sudo); \
-	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq chromium >/dev/null; }
+	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq chromium-headless-shell >/dev/null; }
 
 check: check-python check-front
 

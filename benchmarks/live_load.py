@@ -14,7 +14,7 @@ sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
 from playwright.sync_api import sync_playwright
 from size import sized
 
-from conftest import CHROMIUM, Server, open_page
+from conftest import BROWSER, CHROMIUM, Server, open_page
 
 BROWSERS = 3
 SETTLING_IN_S = sized(60, 1)
@@ -49,7 +49,7 @@ def main() -> None:
         pid = server.pid
         begun = []
         for number in range(BROWSERS):
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+            browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
             page = open_page(browser, server, "/calls")
             page.get_by_role("link", name="Tide House").first.click()
             page.get_by_role("link", name="Recorder").click()

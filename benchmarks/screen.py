@@ -16,7 +16,7 @@ sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
 from playwright.sync_api import sync_playwright
 from size import sized
 
-from conftest import CHROMIUM, Server, at_work, open_page, visit_at
+from conftest import BROWSER, CHROMIUM, Server, at_work, open_page, visit_at
 
 ENTRIES = sized(50, 2)
 SITE = "Swimming-Hall Office"
@@ -47,7 +47,7 @@ def entry_times(tray: str, station: str) -> list[float]:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo", cold=True)
         server.start()
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         page = open_page(browser, server, "/calls")
         at_work(page, visit_at(page, SITE))
         page.get_by_role("button", name=tray, exact=True).click()
@@ -67,7 +67,7 @@ def entry_times(tray: str, station: str) -> list[float]:
 def demo_start() -> float:
     """Seconds from the command to the list of calls, its verdicts included."""
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         server = Server(Path(folder), "demo", cold=True)
         page = browser.new_page(base_url=server.url)
         begun = time.perf_counter()

@@ -11,7 +11,9 @@ from test_edges import examine_drawn
 from edges import practices, visits
 
 
-@settings(max_examples=sized(20_000, 20), deadline=None, suppress_health_check=list(HealthCheck), database=None)
+@settings(
+    max_examples=sized(20_000, 20), deadline=None, suppress_health_check=list(HealthCheck), database=None
+)
 @given(visits, practices(), st.sampled_from(["field", "metric"]))
 def test_twenty_thousand_visits(visit, practice, units):
     examine_drawn(visit, practice, units)

@@ -15,7 +15,7 @@ from playwright.sync_api import BrowserContext, CDPSession, Page, sync_playwrigh
 from screen import MEASURE
 from size import sized
 
-from conftest import CHROMIUM, Server, at_work, visit_at
+from conftest import BROWSER, CHROMIUM, Server, at_work, visit_at
 
 ENTRIES = sized(50, 2)
 SLOW_BITS = 400_000
@@ -74,7 +74,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo")
         server.start()
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         new = {"base_url": server.url, "viewport": {"width": 1280, "height": 800}}
 
         # In a browser of its own: what it loads is not there for the measured one.

@@ -11,7 +11,7 @@ from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 from archives import entered, new_book, taken_out
-from conftest import CHROMIUM, Server, open_page, visit_at
+from conftest import BROWSER, CHROMIUM, Server, open_page, visit_at
 from icepick.core.document.visit import Reading
 from icepick.demo import demo_names
 from icepick.store.database import writing
@@ -223,7 +223,7 @@ def main(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "demo", "--probe-speed", "20")
         server.start()
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         try:
             # Before there are accounts.
             if not names or "report" in names:
