@@ -334,11 +334,11 @@ def on_screen(shop: Shop, times: int) -> Iterator[tuple[str, str]]:
     """From the address to a page of calls that can be read, in a browser that has never been here."""
     from playwright.sync_api import sync_playwright
 
-    from conftest import CHROMIUM
+    from conftest import BROWSER, CHROMIUM
 
     took = []
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         for _ in range(times):
             page = browser.new_page()
             if SIGNED_IN:

@@ -112,3 +112,23 @@ def test_a_photo_is_added_refused_sent_again_and_taken_back(browser, demo, tmp_p
     page.get_by_role("button", name="Take back: frost or ice").click()
     expect(page.get_by_text("None yet.")).to_be_visible()
     page.context.close()
+
+
+def test_a_report_that_can_not_be_made_is_said_on_the_screen(browser, demo):
+    page = open_page(browser, demo)
+    page.goto(f"/visits/{visit_at(page, 'Toll House')}/report")
+    problem = {
+        "type": "about:blank",
+        "title": "Broken",
+        "status": 500,
+        "detail": "The report could not be made.",
+        "errors": [],
+    }
+    page.route(
+        "**/report?*",
+        lambda route: route.fulfill(status=500, json=problem, content_type="application/problem+json"),
+    )
+    page.evaluate("window.open = (address) => (window.opened = address)")
+    page.get_by_role("link", name="Report as PDF").click()
+    expect(page.get_by_role("alert")).to_contain_text("The report could not be made.")
+    assert page.evaluate("window.opened") is None

@@ -59,6 +59,19 @@ def test_three_phones_that_waited_over_a_restore_write_where_they_meant_to_or_no
     assert seen(client, other)["entries"] == []
 
 
+def test_a_screen_is_told_that_its_number_stands_for_another_call(client, path, tmp_path):
+    back_up(path, tmp_path / "copy.db")
+    gone = call_on(client, **NEW_CALL)
+    shown = client.get(f"/api/visits/{gone['id']}/changes").json["revision"]
+    restore(tmp_path / "copy.db", path)
+    other = call_on(client, **NEW_CALL)
+    # As many entries were written to the one as to the other: only their keys differ.
+    told = client.get(f"/api/visits/{gone['id']}/changes?since={shown}").json
+    assert told["revision"] != shown
+    assert (told["whole"] or {}).get("key", other["key"]) == other["key"]
+    assert told["whole"] or told["steps"]
+
+
 def test_no_way_of_writing_reaches_another_visit_under_a_key_that_is_gone(client, path, tmp_path):
     back_up(path, tmp_path / "copy.db")
     gone = call_on(client, **NEW_CALL)

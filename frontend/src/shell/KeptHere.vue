@@ -45,7 +45,7 @@ const save = () => {
 </script>
 
 <template>
-  <BModal v-model="open" title="Kept on this device" size="lg" no-footer>
+  <BModal v-model="open" title="Kept on this device" title-tag="h2" title-class="h5" size="lg" no-footer>
     <p>
       These were entered for a visit that is not in the records any more: most likely a copy of the records was put back. Nothing
       of it was written anywhere else. Save them as a file, or enter them again where they belong.

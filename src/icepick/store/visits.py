@@ -72,6 +72,12 @@ def open_visit(
     return cursor.lastrowid
 
 
+def key_of(connection: sqlite3.Connection, visit_id: int) -> str | None:
+    """A visit's own key; None where there is none of this number."""
+    row = connection.execute("SELECT uid FROM visits WHERE id = ?", (visit_id,)).fetchone()
+    return None if row is None else str(row["uid"])
+
+
 def visit_of_key(connection: sqlite3.Connection, key: str) -> int | None:
     """The number of a visit by its own key, which no other visit of any book ever has; None where it is not there."""
     row = connection.execute("SELECT id FROM standing_visits WHERE uid = ?", (key,)).fetchone()

@@ -22,6 +22,7 @@ from icepick.store import summaries
 from icepick.store.closing import day_of_work
 from icepick.store.database import at_one_moment
 from icepick.store.practice import revision as limits_revision
+from icepick.store.visits import key_of
 from icepick.web.connection import connection
 from icepick.web.room import refuse_abandoned, room
 from icepick.web.summarizing import program, summarizer
@@ -89,10 +90,11 @@ class _Memory:
 
 def revision(visit_id: int, units: UnitSystem) -> str:
     """A word that changes when what is shown of a visit may: something was written of it or of a visit to its unit before
-    it, a limit was changed, the program is another, or the day ended, which closes it."""
+    it, a limit was changed, the program is another, or the day ended, which closes it; or another visit stands under this
+    number, since a copy was put back."""
     db = connection()
     by = (summaries.revision_beside(db, visit_id), limits_revision(db), day_of_work(), program())
-    return blake2b(repr((visit_id, units, *by)).encode(), digest_size=12).hexdigest()
+    return blake2b(repr((key_of(db, visit_id), visit_id, units, *by)).encode(), digest_size=12).hexdigest()
 
 
 def install(app: Flask) -> None:
