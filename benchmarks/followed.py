@@ -125,6 +125,9 @@ def drawn_by(law: str, count: int) -> list[DrawnVisit]:
 
 
 def line(title: str, found: list[Went]) -> None:
+    if not found:
+        print(f"{title:34} {0:4}")
+        return
     reached = [one.reached for one in found if one.reached]
     minutes, readings = (median(one[n] for one in reached) for n in (0, 1)) if reached else (0, 0)
     ends = [median(one.ended[n] for one in found) for n in (0, 1)]

@@ -35,7 +35,7 @@ from uuid import uuid4
 
 UNITS_PER_VISIT = 1 / 7
 OURS = Path(__file__).parents[1] / "src"
-sys.path.insert(0, str(OURS.parent / "tests" / "browser"))
+sys.path[:0] = [str(OURS.parent / "tests" / "browser"), str(OURS.parent / "tests")]
 ENTERING, FOLLOWING = 16, 200
 ASKED_AGAIN_S = 2.0
 """A screen that shows a visit asks so often what changed."""

@@ -3,6 +3,7 @@
 from itertools import count
 
 import pytest
+from size import SMOKE
 
 from icepick.web import create_app
 
@@ -31,7 +32,7 @@ def test_a_drawn_case_begins(client, benchmark):
         return begin(client, CASES[key % len(CASES)], f"{key:08d}")
 
     benchmark.pedantic(another, rounds=len(CASES))
-    assert benchmark.stats.stats.median < 1
+    assert SMOKE or benchmark.stats.stats.median < 1
 
 
 def test_a_reading_answers(client, benchmark):
@@ -46,4 +47,4 @@ def test_a_reading_answers(client, benchmark):
         assert answer.status_code == 201
 
     benchmark.pedantic(read, rounds=100)
-    assert benchmark.stats.stats.median < 0.05
+    assert SMOKE or benchmark.stats.stats.median < 0.05

@@ -1,6 +1,5 @@
 from collections import Counter
 from collections.abc import Iterator
-from functools import partial
 
 import argon2
 import pytest
@@ -16,10 +15,15 @@ from icepick.core.diagnosis import tables
 from solved_before import keep_solved
 
 
+class CheapHasher(argon2.PasswordHasher):
+    def __init__(self):
+        super().__init__(time_cost=1, memory_cost=64, parallelism=1)
+
+
 def pytest_configure(config):
     keep_solved()
     # A digest takes 50 ms on purpose; hundreds of guesses are made here. What the product uses, a test of the door asks.
-    argon2.PasswordHasher = partial(argon2.PasswordHasher, time_cost=1, memory_cost=64, parallelism=1)
+    argon2.PasswordHasher = CheapHasher
 
 
 def pytest_report_header():

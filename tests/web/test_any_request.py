@@ -24,7 +24,7 @@ THERE_IS = {
 
 
 drawing = settings(
-    max_examples=few(2, 12),
+    max_examples=few(3, 12),
     deadline=None,
     suppress_health_check=list(HealthCheck),
     derandomize=True,
