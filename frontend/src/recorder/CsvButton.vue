@@ -2,6 +2,7 @@
 // A recording taken out as a CSV file.
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { useAttempt } from '../composables/useAttempt'
+import { saveAs } from '../shell/saveAs'
 import { useRecordings } from '../stores/recordings'
 
 const props = defineProps<{ visit: number; recording: string }>()
@@ -11,11 +12,7 @@ const store = useRecordings()
 const give = () =>
   attempt(async () => {
     const { csv } = await store.csv(props.visit, props.recording)
-    const link = document.createElement('a')
-    link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }))
-    link.download = `${props.recording}.csv`
-    link.click()
-    URL.revokeObjectURL(link.href)
+    saveAs(`${props.recording}.csv`, 'text/csv', csv)
   })
 </script>
 
