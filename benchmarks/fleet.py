@@ -21,11 +21,13 @@ from zipfile import ZipFile
 import pyarrow.compute as pc
 import pyarrow.dataset as ds
 from shop import make
+from size import sized
 
 from icepick.exchange.leaving import Wanted, archive_of
 from icepick.fleet.tables import TABLES
 from icepick.store.database import connect
 
+WORKERS = sized(2, 1)
 ICEPICK = [sys.executable, "-c", "from icepick.cli import main; main()"]
 
 
@@ -74,15 +76,15 @@ def main() -> None:
             names = [name for name in packed.namelist() if name.startswith("visits/")]
             packed.extractall(documents, names)
         print(f"{len(names):,} visits, {archive.stat().st_size / 1e6:.1f} MB packed", flush=True)
-        for jobs in (1, 2):
+        for jobs in sized((1, 2), (2,)):
             count, rate = examined(documents / "visits", jobs)
             print(f"examine --jobs {jobs}: {count:,} visits, {rate:.1f} a second", flush=True)
         out = folder / "tables"
-        seconds = on_dask(archive, out, 2)
+        seconds = on_dask(archive, out, WORKERS)
         read = {table.name: ds.dataset(out / table.name, format="parquet") for table in TABLES}
         rows = {name: dataset.count_rows() for name, dataset in read.items()}
         print(
-            f"fleet, Dask with 2 workers: {rows['visits']:,} visits, {rows['visits'] / seconds:.1f} a second"
+            f"fleet, Dask with {WORKERS} workers: {rows['visits']:,} visits, {rows['visits'] / seconds:.1f} a second"
         )
         size = sum(path.stat().st_size for path in out.rglob("*.parquet"))
         print(

@@ -11,13 +11,14 @@ from pathlib import Path
 
 _TESTS = Path(__file__).parents[1] / "tests"
 sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
+from demo_served import demo_server
 from playwright.sync_api import sync_playwright
 from size import sized
 
-from conftest import BROWSER, CHROMIUM, Server, open_page
+from conftest import BROWSER, CHROMIUM, open_page
 
 BROWSERS = 3
-SETTLING_IN_S = sized(60, 1)
+SETTLING_IN_S = sized(60, 0.5)
 TICK = os.sysconf("SC_CLK_TCK")
 FRAMES = """() => {
   window.frames_ms = []
@@ -44,7 +45,7 @@ def main() -> None:
     parser.add_argument("--minutes", type=float, default=sized(10, 0.02))
     minutes = parser.parse_args().minutes
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        server = Server(Path(folder), "demo", cold=True)
+        server = demo_server(Path(folder))
         server.start()
         pid = server.pid
         begun = []

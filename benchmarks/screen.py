@@ -13,10 +13,11 @@ from pathlib import Path
 
 _TESTS = Path(__file__).parents[1] / "tests"
 sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
+from demo_served import demo_server
 from playwright.sync_api import sync_playwright
 from size import sized
 
-from conftest import BROWSER, CHROMIUM, Server, at_work, open_page, visit_at
+from conftest import BROWSER, CHROMIUM, at_work, open_page, visit_at
 
 ENTRIES = sized(50, 2)
 SITE = "Swimming-Hall Office"
@@ -45,7 +46,7 @@ MEASURE = """() => new Promise((done) => {
 
 def entry_times(tray: str, station: str) -> list[float]:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        server = Server(Path(folder), "demo", cold=True)
+        server = demo_server(Path(folder))
         server.start()
         browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         page = open_page(browser, server, "/calls")
@@ -68,7 +69,7 @@ def demo_start() -> float:
     """Seconds from the command to the list of calls, its verdicts included."""
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
-        server = Server(Path(folder), "demo", cold=True)
+        server = demo_server(Path(folder))
         page = browser.new_page(base_url=server.url)
         begun = time.perf_counter()
         server.start()

@@ -35,9 +35,14 @@ from uuid import uuid4
 
 UNITS_PER_VISIT = 1 / 7
 OURS = Path(__file__).parents[1] / "src"
-sys.path[:0] = [str(OURS.parent / "tests" / "browser"), str(OURS.parent / "tests")]
-ENTERING, FOLLOWING = 16, 200
-ASKED_AGAIN_S = 2.0
+sys.path[:0] = [str(OURS.parent / "tests" / "browser"), str(OURS.parent / "tests"), str(Path(__file__).parent)]
+from size import sized
+
+OF_THE_DEMO = sized(None, 6)
+"""So many of the demo's visits are what others are made from."""
+ENTERING, FOLLOWING = sized((16, 200), (3, 5))
+ALONE, ASKED = sized((300, 500), (5, 5))
+ASKED_AGAIN_S = sized(2.0, 0.2)
 """A screen that shows a visit asks so often what changed."""
 
 
@@ -51,7 +56,7 @@ def make(path: Path, visits: int) -> None:
     from icepick.store.visits import add_run, open_visit
 
     drawn = random.Random(17)
-    demo = [visit for _, visit in demo_visits() if not visit.recordings]
+    demo = [visit for _, visit in demo_visits() if not visit.recordings][:OF_THE_DEMO]
     prepare(path)
     with closing(connect(path)) as db:
         db.execute("PRAGMA synchronous = OFF")
@@ -98,7 +103,8 @@ def read_before(path: Path) -> None:
     prepare(path)
     print(f"{'brought up to date':35}{(time.perf_counter() - began) * 1000:8.0f} ms")
     said = {}
-    for _, visit in demo_visits():
+    made_from = [visit for _, visit in demo_visits() if not visit.recordings][:OF_THE_DEMO]
+    for visit in made_from:
         found = examine(visit)
         leading = found.ranking[0].fault if found.ranking else None
         said[visit.unit.label] = summaries.Said(found.outcome, found.headline, leading, said=found.verdict)
@@ -141,7 +147,8 @@ class Shop:
 
     def __init__(self, source: Path, database: Path, port: int) -> None:
         self.port = port
-        environment = {**os.environ, "PYTHONPATH": str(source)}
+        paths = [str(source), os.environ.get("PYTHONPATH", "")]
+        environment = {**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, paths))}
         command = [sys.executable, "-c", "from icepick.cli import main; main()", "serve"]
         began = time.perf_counter()
         self._process = subprocess.Popen(
@@ -258,8 +265,8 @@ def entering(shop: Shop, seconds: float) -> Iterator[tuple[str, str]]:
     line, visit = Line(shop.port), begun(shop)
     before = shop.cpu()
     statuses = set[int]()
-    took = timed(lambda: statuses.add(enter_one(line, visit)), 300)
-    cost = (shop.cpu() - before) / 300 * 1000
+    took = timed(lambda: statuses.add(enter_one(line, visit)), ALONE)
+    cost = (shop.cpu() - before) / ALONE * 1000
     yield "a reading, alone", f"{median(took):8.1f} ms, worst {max(took):.1f}; {cost:.2f} ms CPU; {statuses}"
     calls = [begun(shop) for _ in range(ENTERING)]
     until = time.perf_counter() + seconds
@@ -295,8 +302,8 @@ def following(shop: Shop, seconds: float) -> Iterator[tuple[str, str]]:
     tag = {"If-None-Match": headers["ETag"]} if "ETag" in headers else {}
     before = shop.cpu()
     statuses = set[int]()
-    took = timed(lambda: statuses.add(line.ask("GET", known[newest[0]], **tag)[0]), 500)
-    cost = (shop.cpu() - before) / 500 * 1000
+    took = timed(lambda: statuses.add(line.ask("GET", known[newest[0]], **tag)[0]), ASKED)
+    cost = (shop.cpu() - before) / ASKED * 1000
     yield (
         "what changed: nothing",
         f"{median(took):8.2f} ms, worst {max(took):.1f}; {cost:.2f} ms CPU; {statuses}",
@@ -389,7 +396,7 @@ def main() -> None:
                 print(f"{'signing in':35}{sign_in(shop)}")
             for part in (
                 lists(shop, said.times),
-                on_screen(shop, 5),
+                on_screen(shop, sized(5, 1)),
                 entering(shop, said.seconds),
                 following(shop, said.seconds),
             ):

@@ -11,14 +11,15 @@ from pathlib import Path
 _TESTS = Path(__file__).parents[1] / "tests"
 sys.path[:0] = [str(_TESTS / "browser"), str(_TESTS)]
 sys.path.insert(0, str(Path(__file__).parent))
+from demo_served import demo_server
 from playwright.sync_api import BrowserContext, CDPSession, Page, sync_playwright
 from screen import MEASURE
 from size import sized
 
-from conftest import BROWSER, CHROMIUM, Server, at_work, visit_at
+from conftest import BROWSER, CHROMIUM, at_work, visit_at
 
 ENTRIES = sized(50, 2)
-SLOW_BITS = 400_000
+SLOW_BITS, SLOWER = sized((400_000, 4), (40_000_000, 1))
 PAINTED = """() => new Promise((done) => new PerformanceObserver((list) => {
   done(list.getEntries().at(-1).startTime)
 }).observe({type: 'largest-contentful-paint', buffered: true}))"""
@@ -46,8 +47,8 @@ def _opened(context: BrowserContext, path: str, slow: bool) -> tuple[Page, CDPSe
     devtools = context.new_cdp_session(page)
     wire = Wire(devtools)
     if slow:
-        devtools.send("Emulation.setCPUThrottlingRate", {"rate": 4})
-        speed = {"downloadThroughput": SLOW_BITS / 8, "uploadThroughput": SLOW_BITS / 8, "latency": 150}
+        devtools.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
+        speed = {"downloadThroughput": SLOW_BITS / 8, "uploadThroughput": SLOW_BITS / 8, "latency": sized(150, 1)}
         devtools.send("Network.emulateNetworkConditions", {"offline": False, **speed})
     page.goto(path)
     page.locator(".findings").wait_for(timeout=60_000)
@@ -72,7 +73,7 @@ def _said(times: list[float]) -> str:
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        server = Server(Path(folder), "demo")
+        server = demo_server(Path(folder))
         server.start()
         browser = playwright.chromium.launch(executable_path=BROWSER, args=CHROMIUM)
         new = {"base_url": server.url, "viewport": {"width": 1280, "height": 800}}
@@ -90,14 +91,14 @@ def main() -> None:
         print(f"Walk cold: {wire.taken():.0f} kB on the wire")
         times = _entries(page, "common_suction")
         print(f"{ENTRIES} entries: {wire.taken():.0f} kB on the wire; Enter to findings {_said(times)}")
-        devtools.send("Emulation.setCPUThrottlingRate", {"rate": 4})
+        devtools.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
         print(f"with the processor four times slower: {_said(_entries(page, 'common_suction'))}")
         context.close()
 
         context = browser.new_context(**new, service_workers="allow")
         for state in ("cold", "warm"):
             page, _, _ = _opened(context, path, slow=True)
-            page.wait_for_timeout(2500)
+            page.wait_for_timeout(sized(2500, 50))
             print(
                 f"largest contentful paint, slow processor and line, {state}: {page.evaluate(PAINTED) / 1000:.2f} s"
             )

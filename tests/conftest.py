@@ -1,5 +1,7 @@
+import os
 from collections import Counter
 from collections.abc import Iterator
+from pathlib import Path
 
 import argon2
 import pytest
@@ -22,6 +24,8 @@ class CheapHasher(argon2.PasswordHasher):
 
 def pytest_configure(config):
     keep_solved()
+    here = Path(__file__).parent
+    os.environ["PYTHONPATH"] = os.pathsep.join([str(here / "warm"), str(here)])
     # A digest takes 50 ms on purpose; hundreds of guesses are made here. What the product uses, a test of the door asks.
     argon2.PasswordHasher = CheapHasher
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import fcntl
 import os
 import shutil
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
@@ -39,7 +40,7 @@ def place(name: str, mark: str) -> Path:
 
 def put(path: Path, content: bytes) -> None:
     """Whole or not at all, whoever else writes the same."""
-    beside = path.with_name(f"{path.name}.{os.getpid()}.part")
+    beside = path.with_name(f"{path.name}.{os.getpid()}.{threading.get_ident()}.part")
     beside.write_bytes(content)
     beside.replace(path)
 

@@ -10,19 +10,19 @@ import pytest
 ROOT = Path(__file__).parents[1]
 SMOKE = {
     "convergence": [],
-    "diagnosis": ["3"],
-    "fleet": ["--visits", "14"],
+    "diagnosis": ["2"],
+    "fleet": ["--visits", "8"],
     "followed": ["1"],
-    "healthy": ["5"],
+    "healthy": ["2"],
     "killed": ["1"],
     "live_load": [],
     "recorder": [],
     "recordings": ["1"],
     "screen": [],
-    "shop": ["--visits", "40", "--times", "1", "--seconds", "1"],
+    "shop": ["--visits", "26", "--times", "1", "--seconds", "0.2"],
     "weight": [],
 }
-HELD_BY_OTHERS = {"drawn", "size"}
+HELD_BY_OTHERS = {"demo_served", "drawn", "size"}
 """What benches are made of."""
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 
 _forks = multiprocessing.get_context("forkserver")
 _forks.set_forkserver_preload(
-    ["icepick.cli", "icepick.cli.serving", "icepick.web", "icepick.demo", "waitress"]
+    ["icepick.cli", "icepick.cli.serving", "icepick.web", "icepick.demo", "waitress", "solved_before"]
 )
 
 
@@ -39,5 +39,7 @@ def _run(command: list[str], environment: dict[str, str], output: str) -> None:
         os.dup2(file.fileno(), 1)
     sys.argv = ["icepick", *command]
     from icepick.cli import main
+    from solved_before import keep_solved
 
+    keep_solved()
     main()
