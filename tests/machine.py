@@ -10,10 +10,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 
-from scipy.optimize import brentq, least_squares
-
+from lazily import Lazily
 from plant import fluid, kelvin
 
+optimize = Lazily("scipy.optimize")
 TON = 3516.85
 # Btu/h and °F in one watt per kelvin.
 BTU_PER_DEGREE = 0.52753
@@ -72,7 +72,7 @@ def _per_volume(refrigerant: str, evaporating: float, condensing: float) -> _Sta
     suction_t = evaporating + SUPERHEAT
     suction, entropy = f.vapor_h(suction_t, low), f.vapor_s(suction_t, low)
     dew = f.saturation(high, 1)
-    ideal = brentq(lambda t: f.vapor_s(t, high) - entropy, dew + 1e-4, dew + 190, xtol=1e-4)
+    ideal = optimize.brentq(lambda t: f.vapor_s(t, high) - entropy, dew + 1e-4, dew + 190, xtol=1e-4)
     work = (f.vapor_h(ideal, high) - suction) / ISENTROPIC
     liquid = f.liquid_h(condensing - SUBCOOLING, high)
     density = f.vapor_density(suction_t, low)
@@ -101,7 +101,7 @@ def _solve(
             displaced * per.rejected - warm[1] * (saturation[1] - warm[0]),
         ]
 
-    found = least_squares(
+    found = optimize.least_squares(
         short,
         (cold[0] - 12, warm[0] + 10),
         bounds=((cold[0] - 40, warm[0] + 1), (cold[0] - 1, min(warm[0] + 35, HOTTEST))),
@@ -123,7 +123,7 @@ def _displacement(refrigerant: str, source: str, load: str) -> float:
         per = _per_volume(refrigerant, evaporating, condensing)
         return TON * per.rejected / per.taken_up - uptake * (condensing - warm)
 
-    condensing = brentq(over, warm + 1, min(warm + 35, HOTTEST), xtol=1e-6)
+    condensing = optimize.brentq(over, warm + 1, min(warm + 35, HOTTEST), xtol=1e-6)
     return TON / _per_volume(refrigerant, evaporating, condensing).taken_up
 
 

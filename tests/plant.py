@@ -12,9 +12,11 @@ from functools import cache
 from typing import Any
 
 import CoolProp
-from scipy.optimize import brentq
 
 from builders import reading
+from lazily import Lazily
+
+brentq = Lazily("scipy.optimize", "brentq")
 
 ATMOSPHERE = 101_325
 PSI = 6894.757

@@ -47,7 +47,7 @@ def test_reading_everything_pays_less_than_reading_what_decides(code):
     assert all_of_it <= well - 20
 
 
-@pytest.mark.one_in(2)
+@pytest.mark.one_in(4)
 @pytest.mark.parametrize("level", "ABCD")
 def test_always_saying_nothing_wrong_does_not_pay(level):
     cases = [drawn(f"{level}-{seed}") for seed in range(few(4, 6))]

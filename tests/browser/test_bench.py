@@ -29,7 +29,7 @@ def begun(page: Page, name: str | re.Pattern[str]) -> None:
     expect(page.get_by_role("button", name=HOW)).to_be_focused()
 
 
-@pytest.mark.one_in(3)
+@pytest.mark.one_in(6)
 @pytest.mark.parametrize("size", [DESK, PHONE], ids=["desk", "phone"])
 @pytest.mark.parametrize("letter", list(LEVELS))
 def test_a_case_of_every_level_by_keyboard(browser, demo, letter, size):
@@ -100,6 +100,7 @@ def test_the_clock_the_rush_the_infrared_gun_and_what_is_being_said(browser, dem
     expect(page.get_by_label("It is", exact=True)).to_have_value("nothing")
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("theme", ["sun", "shade"])
 def test_the_bench_itself(browser, demo, theme):
     page = open_page(browser, demo, viewport=DESK)

@@ -168,6 +168,7 @@ def test_the_shop_changes_a_limit_and_the_report_says_so(browser, server: Server
     page.context.close()
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("width", [1280, 390])
 def test_the_slider_of_the_saturation_chart_stands_under_its_cursor(browser, demo, width):
     page = open_page(browser, demo, viewport={"width": width, "height": 800})

@@ -6,11 +6,12 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from conftest import barriers, open_page
+from draws import share
 
 DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
-@pytest.fixture(params=[DESK, PHONE], ids=["desk", "phone"])
+@pytest.fixture(params=share([DESK, PHONE], 1), ids=lambda size: f"{size['width']} px")
 def page(request, browser, demo):
     return open_page(browser, demo, viewport=request.param)
 
@@ -62,6 +63,7 @@ def test_the_valve_is_energized_plugged_and_stopped(page: Page):
     fine(page)
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize("part", ["devices", "drier", "accumulator"])
 def test_the_other_parts(page: Page, part: str):
     page.goto(f"/handbook/moving/{part}")

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from conftest import barriers, open_page, visit_at
+from draws import share
 
 ROWS = "".join(
     f"2026-01-15 07:{at // 60:02}:{at % 60:02};{-6 + at / 600:.1f};ok\n" for at in range(0, 1800, 10)
@@ -13,7 +14,7 @@ ROWS = "".join(
 LOGGED = ("Date;Coil;Status\n" + ROWS.replace(".", ",")).replace("-6,0;ok", "warm;ok").encode()
 
 
-@pytest.fixture(params=[{}, {"width": 390, "height": 844}], ids=["desk", "phone"])
+@pytest.fixture(params=share([{}, {"width": 390, "height": 844}], 1), ids=lambda size: f"{size or 'desk'}")
 def page(request, browser, server_with_demo):
     return open_page(browser, server_with_demo, **({"viewport": request.param} if request.param else {}))
 

@@ -21,6 +21,7 @@ def read(page, *values):
         page.keyboard.press("Enter")
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("width", [1280, 390])
 def test_a_head_that_is_fed_and_does_not_call_is_seen_at_a_glance(browser, demo, width):
     page = open_page(browser, demo, viewport={"width": width, "height": 844})
@@ -88,6 +89,7 @@ def test_the_next_head_is_a_key_away_and_the_picture_goes_along(browser, demo):
     expect(page.get_by_role("button", name="run 2, head 1 cooling")).to_be_visible()
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("width", [1280, 390])
 def test_a_unit_is_given_heads_in_the_book(browser, demo, width):
     page = open_page(browser, demo, viewport={"width": width, "height": 844})

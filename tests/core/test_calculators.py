@@ -1,16 +1,16 @@
 """Air, water and the small calculators against published values and independent libraries."""
 
-import iapws
-import metpy.calc as mpcalc
 import pytest
-from metpy.units import units as u
 
 from builders import SPLIT_UNIT
 from icepick.core.document.visit import Unit
 from icepick.core.handbook.calculators import CALCULATORS, CalculatorError, work
 from icepick.core.properties import formulas, moist_air, sensors, water
 from icepick.core.properties.quantities import Kind, from_si, to_si
+from lazily import Lazily
 from plant import fluid, kelvin
+
+iapws, mpcalc, u = Lazily("iapws"), Lazily("metpy.calc"), Lazily("metpy.units", "units")
 
 SEA = moist_air.SEA_LEVEL_PRESSURE
 CFM, GPM, BTU = (

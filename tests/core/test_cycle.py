@@ -3,7 +3,6 @@
 import json
 from importlib.resources import files
 
-import iapws
 import pytest
 from test_exchange import BTU, GPM, checked
 
@@ -11,7 +10,10 @@ from builders import reading
 from cases import SPLIT, examined, sound, top
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
+from lazily import Lazily
 from plant import ATMOSPHERE, PSI, Plant, fluid, kelvin
+
+iapws = Lazily("iapws")
 
 TO_AIR = "water to air, one two-way thermostatic valve"
 KJ = 2326.0  # J/kg in a Btu/lb

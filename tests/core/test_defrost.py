@@ -79,6 +79,7 @@ WAYS = {
 }
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("way", WAYS)
 def test_a_healthy_defrost_by_temperature_is_found_to_the_second_and_nothing_fails(way):
     series, more = WAYS[way]
@@ -126,6 +127,7 @@ def test_what_began_before_the_recording_and_what_it_does_not_see_end_are_null()
     assert found.defrosts[1].run_before == pytest.approx(60, abs=0.5)
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize(
     ("scene", "by", "cleared", "starts"),
     [
@@ -182,6 +184,7 @@ FAULTS = {
 }
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("fault", FAULTS)
 def test_the_right_fault_comes_first_tied_with_what_can_not_be_told(fault):
     scene, right = FAULTS[fault]

@@ -2,10 +2,7 @@
 
 import json
 
-import iapws
-import metpy.calc as mpcalc
 import pytest
-from metpy.units import units as u
 
 from builders import SPLIT_UNIT, reading, visit_document
 from cases import SPLIT, sound, top
@@ -13,9 +10,11 @@ from cases import examined as examined_unit
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from layouts import TRUTH
+from lazily import Lazily
 from plant import kelvin
 from sick import sick_run
 
+iapws, mpcalc, u = Lazily("iapws"), Lazily("metpy.calc"), Lazily("metpy.units", "units")
 BTU = 0.29307107
 GPM = 6.30902e-5
 LOOP = {

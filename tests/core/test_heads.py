@@ -44,6 +44,7 @@ SOUND = [
 ]
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize(("made", "runs"), SOUND)
 @pytest.mark.parametrize("seed", [11, pytest.param(12, marks=pytest.mark.one_in(2))])
 def test_a_sound_unit_is_called_sound_whichever_heads_call(made, runs, seed):
@@ -80,6 +81,7 @@ WRONG = [
 ]
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize(("made", "mode", "calling", "wrong", "fault"), WRONG)
 @pytest.mark.parametrize("seed", [21, pytest.param(22, marks=pytest.mark.one_in(2))])
 def test_what_is_wrong_with_a_head_is_found_and_the_head_named(made, mode, calling, wrong, fault, seed):
@@ -103,6 +105,7 @@ def test_no_head_is_condemned_while_another_is_fed_in_its_place():
     assert closed.probability < 0.1
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize(
     ("shared", "mode"),
     [

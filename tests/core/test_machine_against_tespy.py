@@ -10,15 +10,15 @@ import warnings
 import numpy as np
 import pytest
 from CoolProp.CoolProp import PropsSI
-from tespy.components import Compressor, CycleCloser, HeatExchanger, SimpleHeatExchanger, Sink, Source, Valve
-from tespy.connections import Connection
-from tespy.networks import Network
 
 from icepick.core.machine.coil import conductances
 from icepick.core.machine.sizing import size
 from icepick.core.properties.states import states
+from lazily import Lazily
 from solved import at_rest, unit, weather
 
+parts = Lazily("tespy.components")
+Connection, Network = Lazily("tespy.connections", "Connection"), Lazily("tespy.networks", "Network")
 UNITS = {
     "temperature": "K",
     "temperature_difference": "delta_degC",
@@ -73,9 +73,13 @@ def tespy_cycle(fluid, volume, efficiency, superheat, subcooling, hot, cold, sta
         warnings.simplefilter("ignore")
         network = Network(iterinfo=False)
         network.units.set_defaults(**UNITS)
-        closer, compressor, valve = CycleCloser("closer"), Compressor("compressor"), Valve("valve")
-        gas, liquid, dry = (SimpleHeatExchanger(name) for name in ("gas", "liquid", "dry"))
-        condensing, evaporating = HeatExchanger("condensing"), HeatExchanger("evaporating")
+        closer, compressor, valve = (
+            parts.CycleCloser("closer"),
+            parts.Compressor("compressor"),
+            parts.Valve("valve"),
+        )
+        gas, liquid, dry = (parts.SimpleHeatExchanger(name) for name in ("gas", "liquid", "dry"))
+        condensing, evaporating = parts.HeatExchanger("condensing"), parts.HeatExchanger("evaporating")
         suction = Connection(closer, "out1", compressor, "in1")
         discharge = Connection(compressor, "out1", gas, "in1")
         dew = Connection(gas, "out1", condensing, "in1")
@@ -84,10 +88,10 @@ def tespy_cycle(fluid, volume, efficiency, superheat, subcooling, hot, cold, sta
         wet = Connection(valve, "out1", evaporating, "in2")
         boiled = Connection(evaporating, "out2", dry, "in1")
         back = Connection(dry, "out1", closer, "in1")
-        hot_in = Connection(Source("a"), "out1", condensing, "in2")
-        hot_out = Connection(condensing, "out2", Sink("b"), "in1")
-        cold_in = Connection(Source("c"), "out1", evaporating, "in1")
-        cold_out = Connection(evaporating, "out1", Sink("d"), "in1")
+        hot_in = Connection(parts.Source("a"), "out1", condensing, "in2")
+        hot_out = Connection(condensing, "out2", parts.Sink("b"), "in1")
+        cold_in = Connection(parts.Source("c"), "out1", evaporating, "in1")
+        cold_out = Connection(evaporating, "out1", parts.Sink("d"), "in1")
         network.add_conns(
             suction, discharge, dew, bubble, fed, wet, boiled, back, hot_in, hot_out, cold_in, cold_out
         )

@@ -62,7 +62,7 @@ def hardly_shows(layout, fault):
     return fault == "overcharge" and bool(kinds & {"piston", "capillary"})
 
 
-@pytest.mark.one_in(7)
+@pytest.mark.one_in(12)
 @pytest.mark.parametrize("layout", TRUTH)
 @pytest.mark.parametrize("fault", [fault for fault, *_ in EXPERIMENTS.values()])
 def test_a_machine_of_other_laws_with_the_imposed_fault_is_ranked_as_that_fault(fault, layout):

@@ -26,7 +26,7 @@ def failing(run):
 IN_A_MODE = [(layout, ("cooling", "heating")[n % 2]) for n, layout in enumerate(TRUTH)]
 
 
-@pytest.mark.one_in(3)
+@pytest.mark.one_in(6)
 @pytest.mark.parametrize(("layout", "mode"), IN_A_MODE)
 def test_a_reading_less_never_makes_a_sound_unit_sick(layout, mode):
     whole = sound(layout, mode).run()
@@ -38,7 +38,7 @@ def test_a_reading_less_never_makes_a_sound_unit_sick(layout, mode):
         assert examination.ranking[0].fault == "none", left_out["station"]
 
 
-@pytest.mark.one_in(3)
+@pytest.mark.one_in(6)
 @pytest.mark.parametrize("layout", TRUTH)
 @pytest.mark.parametrize("seed", range(2))
 def test_the_scatter_of_clamps_and_gauges_is_no_fault(seed, layout):
@@ -141,7 +141,7 @@ def assert_arrived(fault, examination, count, thought):
     assert max(others.values()) < 0.9, others
 
 
-@pytest.mark.one_in(5)
+@pytest.mark.one_in(8)
 @pytest.mark.parametrize(
     ("fault", "layout"),
     [(f, layout) for i, f in enumerate(EVERYWHERE) for j, layout in enumerate(TRUTH) if (2 * i + j) % 5 < 2],
@@ -152,6 +152,7 @@ def test_reading_what_is_asked_leads_to_the_fault_on_every_layout(fault, layout)
     assert_arrived(fault, *follow(layout, complaint, made, "cooling"))
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("first", ["cooling", "heating"])
 @pytest.mark.parametrize("fault", OF_ONE_MODE)
 def test_a_fault_of_one_mode_is_found_from_either(fault, first):

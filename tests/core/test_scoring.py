@@ -3,11 +3,13 @@
 import json
 
 import pytest
-from scipy.stats import binomtest
 
 from icepick.core.document.base import InvalidDocumentError, parse
 from icepick.core.document.outcome import Outcome
 from icepick.core.scoring import Scored, score, share
+from lazily import Lazily
+
+stats = Lazily("scipy.stats")
 
 
 # Newcombe, Statistics in Medicine 17 (1998) 857, table I, method 3 (Wilson's score); the table from memory.
@@ -27,7 +29,7 @@ def test_a_share_has_the_ends_that_are_published(count, of, low, high):
 
 @pytest.mark.parametrize(("count", "of"), [(1, 1), (3, 3), (7, 9), (40, 41), (0, 5)])
 def test_and_those_that_another_library_finds(count, of):
-    theirs = binomtest(count, of).proportion_ci(0.95, method="wilson")
+    theirs = stats.binomtest(count, of).proportion_ci(0.95, method="wilson")
     ours = share(count, of)
     assert (ours.low, ours.high) == (
         pytest.approx(theirs.low, abs=1e-6),

@@ -38,6 +38,7 @@ def to_come(values):
     return np.maximum(high - values, values - low)
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("constant", [15, 40, 90, 150, 240])
 @pytest.mark.parametrize("far", [-25.0, 6.0])
 def test_one_way_by_its_formula(constant, far):
@@ -86,6 +87,7 @@ def test_a_gap_a_slow_probe_and_too_little():
     assert approach(seconds, few_gaps, 1.0).level == pytest.approx(40, abs=0.1)
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("seed", range(few(4, 200)))
 def test_a_drawn_start_is_judged_right_at_every_pipe(seed):
     """A machine of some layout, weather and mode, with probes that lag and waver: the truth is its course without noise."""

@@ -6,7 +6,6 @@ import re
 from contextlib import closing
 from zipfile import ZipFile
 
-import frictionless
 import pytest
 
 from archives import new_book, taken_out
@@ -16,6 +15,9 @@ from icepick.store.database import connect, writing
 from icepick.store.entries import withdraw
 from icepick.store.practice import change
 from icepick.store.visits import add_document
+from lazily import Lazily
+
+frictionless = Lazily("frictionless")
 
 START = "2026-05-04T09:00:00.000+00:00"
 

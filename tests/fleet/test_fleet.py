@@ -4,11 +4,8 @@ import json
 import sys
 from datetime import UTC, datetime
 
-import pyarrow.dataset as ds
-import pyarrow.parquet as pq
 import pytest
 from click.testing import CliRunner
-from distributed import LocalCluster
 
 from archives import new_book, packed_again, taken_out
 from icepick.cli import main
@@ -27,6 +24,13 @@ from icepick.store.database import writing
 from icepick.store.outcomes import tell
 from icepick.store.practice import change
 from icepick.store.visits import add_document
+from lazily import Lazily
+
+LocalCluster = Lazily("distributed", "LocalCluster")
+
+pq = Lazily("pyarrow.parquet")
+
+ds = Lazily("pyarrow.dataset")
 
 FEW = [name for name in demo_names() if name.startswith(("ice-house", "mill", "toll-house", "library"))]
 TARNWICK = dict(zip(demo_names(), demo_visits(), strict=True))
