@@ -161,6 +161,7 @@ def test_one_bad_document_does_not_stop_a_batch(run, file, tmp_path):
     assert [path.name for path in (tmp_path / "out").iterdir()] == ["visit.json"]
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize(
     ("words", "shell", "status", "said"),
     [

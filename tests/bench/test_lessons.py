@@ -56,7 +56,7 @@ def test_there_are_forty_in_the_order_of_the_trade():
             assert fault.replace("_", " ") not in words
 
 
-@pytest.mark.one_in(6)
+@pytest.mark.one_in(12)
 @LESSONS
 def test_an_expert_finds_it_and_not_without_the_key_reading(code):
     lesson = lessons()[code]
@@ -69,7 +69,7 @@ def test_an_expert_finds_it_and_not_without_the_key_reading(code):
     assert not solved(case, without), (without.said, without.decided)
 
 
-@pytest.mark.one_in(6)
+@pytest.mark.one_in(12)
 @LESSONS
 def test_who_works_as_an_expert_does_is_well_paid(code):
     case = lessons()[code].case

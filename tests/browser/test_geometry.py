@@ -68,7 +68,7 @@ def test_nothing_is_too_small_cut_or_over_something_else(browser, demo):
     for site in ("Boat Shed", "Swimming-Hall Office"):
         at_work(page, visit_at(page, site))
     wrong = []
-    for address, keys in share(places(page), 14):
+    for address, keys in share(places(page), 9):
         page.goto(address)
         expect(page.locator("main h1, main h2, main [role=alert]").first).to_be_attached()
         for key in keys:

@@ -155,7 +155,7 @@ def test_axe_finds_no_violation(browser, demo, theme, width, and_at):
         (f"/visits/{weir}", "Findings"),
         (f"/visits/{office}/report", "Limits used"),
     )
-    for path, ready in share(every, 6):
+    for path, ready in share(every, 4):
         page.goto(path)
         # A server just started has every headline still to work out.
         expect(page.get_by_text(ready).or_(page.get_by_label(ready)).first).to_be_visible(timeout=15_000)

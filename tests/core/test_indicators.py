@@ -121,6 +121,7 @@ def test_the_four_pipes_at_the_valve(layout, mode, refrigerant):
     close(found["valve_bypass_fraction"], 100 * plant.bypass, 1.5)
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_what_each_device_takes(layout, mode, refrigerant):
     """Which device meters is written out by hand in tests/layouts.py."""

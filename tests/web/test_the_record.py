@@ -283,6 +283,6 @@ class TheRecord(RuleBasedStateMachine):
 
 
 TheRecord.TestCase.settings = settings(
-    max_examples=few(5, 8), stateful_step_count=30, deadline=None, derandomize=True, database=None
+    max_examples=few(3, 8), stateful_step_count=30, deadline=None, derandomize=True, database=None
 )
 test_the_record_is_what_was_typed = TheRecord.TestCase
