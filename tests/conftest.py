@@ -1,4 +1,5 @@
 import os
+import tempfile
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
@@ -14,6 +15,7 @@ from icepick.core.circuit import context
 from icepick.core.defrost import recorded, sparing
 from icepick.core.defrost.finding import RecordedRule
 from icepick.core.diagnosis import tables
+from icepick.store import database
 from solved_before import keep_solved
 
 
@@ -22,7 +24,28 @@ class CheapHasher(argon2.PasswordHasher):
         super().__init__(time_cost=1, memory_cost=64, parallelism=1)
 
 
+class Blank:
+    """An empty book takes 50 ms to make, and hundreds of tests begin with one: made once, copied to where there is none."""
+
+    def __init__(self):
+        self._made = None
+        self._make_private = database.make_private
+
+    def __call__(self, path):
+        if self._made is None:
+            # What a first book is made on its way.
+            self._made = b""
+            with tempfile.TemporaryDirectory() as folder:
+                database.prepare(Path(folder) / "blank.db")
+                self._made = (Path(folder) / "blank.db").read_bytes()
+        there = path.exists()
+        self._make_private(path)
+        if not there:
+            path.write_bytes(self._made)
+
+
 def pytest_configure(config):
+    database.make_private = Blank()
     keep_solved()
     here = Path(__file__).parent
     os.environ["PYTHONPATH"] = os.pathsep.join([str(here / "warm"), str(here)])

@@ -26,11 +26,11 @@ from icepick.store.practice import change
 from icepick.store.visits import add_document
 from lazily import Lazily
 
-LocalCluster = Lazily("distributed", "LocalCluster")
-
-pq = Lazily("pyarrow.parquet")
-
-ds = Lazily("pyarrow.dataset")
+LocalCluster, pq, ds = (
+    Lazily("distributed", "LocalCluster"),
+    Lazily("pyarrow.parquet"),
+    Lazily("pyarrow.dataset"),
+)
 
 FEW = [name for name in demo_names() if name.startswith(("ice-house", "mill", "toll-house", "library"))]
 TARNWICK = dict(zip(demo_names(), demo_visits(), strict=True))

@@ -112,6 +112,7 @@ def test_every_reading_check_and_number_is_there(client):
                 assert " ".join(check["explain"].split()) in part
 
 
+@pytest.mark.one_in(3)
 @pytest.mark.parametrize("units", ["field", "metric"])
 @pytest.mark.parametrize(
     "name",

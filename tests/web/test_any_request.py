@@ -6,7 +6,7 @@ from schemathesis.generation import GenerationMode
 from test_api import NEW_CALL, take
 
 from archives import picture
-from draws import few
+from draws import few, share
 from icepick.web import create_app, openapi
 from people import PASSPHRASE, make_people
 
@@ -66,8 +66,10 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
     client.post("/api/bench/attempts", json={"entry_key": "first attempt", "code": "valve-2"}, headers=token)
     schema = schemathesis.openapi.from_dict(openapi())
     schema.app = app
-    operations = [found.ok() for found in schema.get_all_operations()]
-    operations.sort(key=lambda operation: operation.label == "DELETE /api/session")
+    every = [found.ok() for found in schema.get_all_operations()]
+    (signing_out,) = (operation for operation in every if operation.label == "DELETE /api/session")
+    every.remove(signing_out)
+    operations = [*share(every, len(every) // 2), signing_out]
     answered = dict.fromkeys((operation.label for operation in operations), 0)
     refused, wrong = 0, []
 
@@ -89,5 +91,5 @@ def test_no_request_is_answered_by_a_server_error(tmp_path):
     assert wrong == []
     # Where an address takes nothing there is next to nothing to draw.
     assert all(answered.values()), answered
-    assert sum(answered.values()) >= 800
+    assert sum(answered.values()) >= few(400, 800)
     assert 0.1 < refused / sum(answered.values()) < 0.95, "both sound and unsound requests were made"
