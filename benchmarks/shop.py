@@ -35,7 +35,11 @@ from uuid import uuid4
 
 UNITS_PER_VISIT = 1 / 7
 OURS = Path(__file__).parents[1] / "src"
-sys.path[:0] = [str(OURS.parent / "tests" / "browser"), str(OURS.parent / "tests"), str(Path(__file__).parent)]
+sys.path[:0] = [
+    str(OURS.parent / "tests" / "browser"),
+    str(OURS.parent / "tests"),
+    str(Path(__file__).parent),
+]
 from size import sized
 
 OF_THE_DEMO = sized(None, 6)

@@ -48,7 +48,11 @@ def _opened(context: BrowserContext, path: str, slow: bool) -> tuple[Page, CDPSe
     wire = Wire(devtools)
     if slow:
         devtools.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
-        speed = {"downloadThroughput": SLOW_BITS / 8, "uploadThroughput": SLOW_BITS / 8, "latency": sized(150, 1)}
+        speed = {
+            "downloadThroughput": SLOW_BITS / 8,
+            "uploadThroughput": SLOW_BITS / 8,
+            "latency": sized(150, 1),
+        }
         devtools.send("Network.emulateNetworkConditions", {"offline": False, **speed})
     page.goto(path)
     page.locator(".findings").wait_for(timeout=60_000)
