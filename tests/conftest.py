@@ -2,6 +2,7 @@ import os
 import tempfile
 from collections import Counter
 from collections.abc import Iterator
+from functools import cached_property
 from pathlib import Path
 
 import argon2
@@ -28,24 +29,23 @@ class Blank:
     """An empty book takes 50 ms to make, and hundreds of tests begin with one: made once, copied to where there is none."""
 
     def __init__(self):
-        self._made = None
-        self._make_private = database.make_private
+        self._prepare = database.prepare
+
+    @cached_property
+    def _made(self):
+        with tempfile.TemporaryDirectory() as folder:
+            self._prepare(Path(folder) / "blank.db")
+            return (Path(folder) / "blank.db").read_bytes()
 
     def __call__(self, path):
-        if self._made is None:
-            # What a first book is made on its way.
-            self._made = b""
-            with tempfile.TemporaryDirectory() as folder:
-                database.prepare(Path(folder) / "blank.db")
-                self._made = (Path(folder) / "blank.db").read_bytes()
-        there = path.exists()
-        self._make_private(path)
-        if not there:
+        if not path.exists() and path.parent.is_dir():
+            database.make_private(path)
             path.write_bytes(self._made)
+        self._prepare(path)
 
 
 def pytest_configure(config):
-    database.make_private = Blank()
+    database.prepare = Blank()
     keep_solved()
     here = Path(__file__).parent
     os.environ["PYTHONPATH"] = os.pathsep.join([str(here / "warm"), str(here)])
