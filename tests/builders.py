@@ -82,5 +82,21 @@ def valve_run(mode: str, *pipes: float | None, minutes: float | None = 15, **mor
     return {"id": mode, "mode": mode, "minutes_running": minutes, "readings": readings}
 
 
+def ductless(refrigerant: str, feet: float) -> dict[str, Any]:
+    """42,000 Btu/h on a ductless unit, whose metered line runs all the way to the house."""
+    eev = {"kind": "eev", "bypass": "none"}
+    none = {"kind": "none", "bypass": "none"}
+    return {
+        **SPLIT_UNIT,
+        "layout": "ductless",
+        "refrigerant": refrigerant,
+        "nominal_capacity": {"value": 42_000, "unit": "Btu/h"},
+        "indoor_meter": none,
+        "outdoor_meter": eev,
+        "drier": {"kind": "none", "place": None},
+        "line_set_length": {"value": feet, "unit": "ft"},
+    }
+
+
 def as_visit(*runs: dict[str, Any]) -> Visit:
     return parse_visit(json.dumps(visit_document(*runs)))

@@ -9,7 +9,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from builders import SPLIT_UNIT
+from builders import ductless
 from demo_book import examined, visits
 from draws import share
 from icepick.core.document.base import InvalidDocumentError
@@ -102,22 +102,6 @@ def test_no_number_of_an_examination_is_none(first_said):
     for name in ALL:
         bad = [where for where, one in numbers(examined(name).model_dump()) if not math.isfinite(one)]
         assert bad == [], name
-
-
-def ductless(refrigerant, feet):
-    """42,000 Btu/h on a ductless unit, whose metered line runs all the way to the house."""
-    eev = {"kind": "eev", "bypass": "none"}
-    none = {"kind": "none", "bypass": "none"}
-    return {
-        **SPLIT_UNIT,
-        "layout": "ductless",
-        "refrigerant": refrigerant,
-        "nominal_capacity": {"value": 42_000, "unit": "Btu/h"},
-        "indoor_meter": none,
-        "outdoor_meter": eev,
-        "drier": {"kind": "none", "place": None},
-        "line_set_length": {"value": feet, "unit": "ft"},
-    }
 
 
 def test_no_machine_is_made_of_lines_that_leave_nothing_to_meter():

@@ -2,6 +2,7 @@
 
 import gzip
 import json
+import re
 from contextlib import closing
 from uuid import uuid4
 
@@ -9,7 +10,7 @@ import jsonpatch
 import pytest
 from jsonschema import Draft202012Validator
 
-from builders import SPLIT_UNIT, VALVE_PIPES, reading
+from builders import SPLIT_UNIT, VALVE_PIPES, ductless, reading
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 from icepick.store.database import connect
@@ -254,6 +255,24 @@ def test_what_is_made_twice_under_one_key_is_made_once(client, visit):
     assert len(ids) == 1
     assert len(client.get("/api/units").json["units"]) == 2
     assert len(client.get("/api/visits").json["visits"]) == 2
+
+
+def test_a_line_set_that_leaves_no_pressure_to_meter_is_refused_with_what_can_be_sized(client, visit):
+    unit = {"entry_key": "far unit", "site": {"name": "Far House"}, "unit": ductless("R-407C", 260)}
+    call = {
+        "entry_key": "far call",
+        "new_unit": {"site": unit["site"], "unit": unit["unit"]},
+        "run": {"mode": "heating"},
+    }
+    for asked, body, field in (("units", unit, "/unit"), ("visits", call, "/new_unit/unit")):
+        refused = client.post(f"/api/{asked}", json=body)
+        assert refused.status_code == 422
+        (problem,) = refused.json["errors"]
+        assert problem["pointer"] == f"{field}/line_set_length"
+        most = int(re.search(r"can be sized up to (\d+) ft", problem["message"])[1])
+        assert 100 < most < 260
+    unit["unit"]["line_set_length"]["value"] = most
+    assert client.post("/api/units", json=unit).status_code == 201
 
 
 def test_a_reading_is_acknowledged_whatever_becomes_of_its_examination(client, visit, monkeypatch):
