@@ -182,8 +182,13 @@ def test_undo_marks_history_and_the_keys(visit_page):
     expect(page.get_by_role("dialog")).to_contain_text("jump to a station by name")
     # No wait for the dialog to be gone: fingers don't wait either, and a lost g would make u an undo.
     page.get_by_role("dialog").press("Escape")
-    page.keyboard.press("g")
-    page.keyboard.press("u")
+    # On a loaded machine there may be more between two presses than the time in which they belong together.
+    page.evaluate(
+        """() => {
+          for (const key of 'gu')
+            document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+        }"""
+    )
     expect(page).to_have_url(re.compile("/units$"))
 
 
