@@ -34,6 +34,8 @@ def test_it_runs_to_its_end(bench, tmp_path):
     output = tmp_path / "said.txt"
     running = script(ROOT / f"benchmarks/{bench}.py", SMOKE[bench], environment, output)
     running.join(timeout=240)
+    running.kill()
+    running.join()
     said = output.read_text("utf-8")
     assert running.exitcode == 0, said[-2000:]
     assert any(character.isdigit() for character in said), said

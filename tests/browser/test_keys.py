@@ -37,6 +37,12 @@ def tag(page: Page, station: str, quantity: str = "temperature"):
     return page.locator(f".strip [data-station={station}][data-quantity={quantity}]")
 
 
+def in_the_dialogs_field(page):
+    """What is typed goes where it is meant to."""
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("textbox").or_(dialog.get_by_role("combobox")).first).to_be_focused()
+
+
 def test_a_whole_call_by_keyboard_in_two_hundred_keys_at_most(browser, server: Server):
     page = open_page(browser, server, "/calls")
     page.wait_for_selector("#unit-site")
@@ -66,12 +72,7 @@ def test_a_whole_call_by_keyboard_in_two_hundred_keys_at_most(browser, server: S
     hand.types("24 24 0 24")
     hand.presses("Enter")
     hand.presses("/")
-    expect(
-        page.get_by_role("dialog")
-        .get_by_role("textbox")
-        .or_(page.get_by_role("dialog").get_by_role("combobox"))
-        .first
-    ).to_be_focused()
+    in_the_dialogs_field(page)
     hand.types("amps")
     hand.presses("Enter")
     expect(page.locator(".entry label")).to_contain_text("amps")
@@ -85,12 +86,7 @@ def test_a_whole_call_by_keyboard_in_two_hundred_keys_at_most(browser, server: S
 
     # A correction, and an undo of it.
     hand.presses("/")
-    expect(
-        page.get_by_role("dialog")
-        .get_by_role("textbox")
-        .or_(page.get_by_role("dialog").get_by_role("combobox"))
-        .first
-    ).to_be_focused()
+    in_the_dialogs_field(page)
     hand.types("liquid line")
     hand.presses("Enter")
     expect(page.locator(".entry label")).to_have_text("liquid line at the service valve")

@@ -21,7 +21,7 @@ def shop(tmp_path_factory):
     """A server with some of the demo's visits."""
     folder = tmp_path_factory.mktemp("shop")
     with new_book(folder / "icepick.db") as db, writing(db):
-        for visit in share(visits().values(), VISITS):
+        for visit in share(visits().values(), VISITS)[:VISITS]:
             add_document(db, visit, "2026-03-02T09:00:00Z")
     server = Server(folder, "serve", "--db", folder / "icepick.db")
     server.start()
