@@ -63,8 +63,8 @@ browser:
 check: check-python check-front
 
 check-python: $(STAMPS)/python
-	$(BIN)/ruff format --check .
-	$(BIN)/ruff check .
+	$(BIN)/ruff format --no-cache --check .
+	$(BIN)/ruff check --no-cache .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 

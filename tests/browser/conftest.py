@@ -13,10 +13,10 @@ from multiprocessing.process import BaseProcess
 from pathlib import Path
 
 import pytest
-from forked import icepick
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from demo_book import copy_book
+from forked import icepick
 
 # Two browsers and their servers share the machine's processors.
 PATIENCE_MS = 20_000
