@@ -4,9 +4,12 @@ from collections import Counter
 from collections.abc import Iterator
 from functools import cached_property
 from pathlib import Path
+from typing import ClassVar
 
 import argon2
 import pytest
+from werkzeug.routing.rules import Rule
+from whitenoise import WhiteNoise
 
 import draws
 from builders import valve_run, visit_document
@@ -17,6 +20,7 @@ from icepick.core.defrost import recorded, sparing
 from icepick.core.defrost.finding import RecordedRule
 from icepick.core.diagnosis import tables
 from icepick.store import database
+from icepick.web import pages
 from solved_before import keep_solved
 
 
@@ -44,8 +48,36 @@ class Blank:
         self._prepare(path)
 
 
+class FilesSeen(WhiteNoise):
+    """The built front end is looked through once, not by every application."""
+
+    _seen: ClassVar[dict[tuple, dict]] = {}
+
+    def add_files(self, root, prefix=None):
+        if (root, prefix) not in self._seen:
+            super().add_files(root, prefix)
+            self._seen[root, prefix] = self.files
+        self.files = self._seen[root, prefix]
+
+
+def _addresses_written_once():
+    """Werkzeug compiles for every rule of every application how its address is written; ours are always the same."""
+    write = Rule._compile_builder
+    written = {}
+
+    def remembered(rule, append_unknown=True):
+        key = (tuple(rule._trace), repr(rule.defaults), append_unknown)
+        if key not in written:
+            written[key] = write(rule, append_unknown)
+        return written[key]
+
+    Rule._compile_builder = remembered
+
+
 def pytest_configure(config):
     database.prepare = Blank()
+    pages.WhiteNoise = FilesSeen
+    _addresses_written_once()
     keep_solved()
     here = Path(__file__).parent
     os.environ["PYTHONPATH"] = os.pathsep.join([str(here / "warm"), str(here)])
