@@ -31,6 +31,7 @@ CHROMIUM = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    *os.environ.get("XF", "").split("~"),
 ]
 
 
