@@ -95,19 +95,21 @@ def _weight(item):
 
 
 def pytest_collection_modifyitems(config, items):
-    """Of a test marked ``one_in(n)`` every n-th case is run, others with every commit, or all of them."""
+    """Of a test marked ``one_in(n)`` every n-th case is run, of a file so marked every n-th test; others with every
+    commit, or all of them."""
     items.sort(key=_weight, reverse=True)
     if draws.ALL:
         return
     count = Counter()
     left_out = []
     for item in items:
-        mark = item.get_closest_marker("one_in")
-        if mark is not None:
-            name = item.nodeid.split("[")[0]
-            if (count[name] + draws.turn()) % mark.args[0]:
-                left_out.append(item)
-            count[name] += 1
+        marked, mark = next(item.iter_markers_with_node("one_in"), (item, None))
+        if mark is None:
+            continue
+        among = item.nodeid.split("[")[0] if marked is item else marked.nodeid
+        if (count[among] + draws.turn()) % mark.args[0]:
+            left_out.append(item)
+        count[among] += 1
     config.hook.pytest_deselected(items=left_out)
     gone = set(map(id, left_out))
     items[:] = [item for item in items if id(item) not in gone]

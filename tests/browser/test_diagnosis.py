@@ -2,9 +2,13 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from conftest import at_work, visit_at
+
+# Half of these stories, the other half with other commits; all of them with `make bench`.
+pytestmark = pytest.mark.one_in(2)
 
 
 def open_visit(page, site):

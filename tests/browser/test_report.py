@@ -3,12 +3,16 @@
 import re
 from io import BytesIO
 
+import pytest
 from PIL import Image
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
 from archives import picture
 from conftest import at_work, barriers, open_page, visit_at
+
+# Half of these stories, the other half with other commits; all of them with `make bench`.
+pytestmark = pytest.mark.one_in(2)
 
 
 def pdf(page):

@@ -22,7 +22,7 @@ from icepick.core.practice import IN_ORDER, LIMITS, Practice, PracticeError, lim
 from icepick.core.properties.quantities import Kind
 
 DRAWN = settings(
-    max_examples=few(40, 80),
+    max_examples=few(25, 80),
     deadline=None,
     suppress_health_check=list(HealthCheck),
     derandomize=True,

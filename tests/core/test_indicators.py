@@ -61,7 +61,7 @@ def close(indicator: Indicator, value: float, within: float) -> None:
     assert abs(indicator.value - value) <= indicator.uncertainty
 
 
-@pytest.mark.one_in(12)
+@pytest.mark.one_in(7)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_superheat_is_the_line_over_dew(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)
@@ -74,7 +74,7 @@ def test_superheat_is_the_line_over_dew(layout, mode, refrigerant):
     assert found["total_superheat"].value > found["superheat"].value
 
 
-@pytest.mark.one_in(4)
+@pytest.mark.one_in(7)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_subcooling_is_bubble_over_the_line(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)
@@ -89,7 +89,7 @@ def test_subcooling_is_bubble_over_the_line(layout, mode, refrigerant):
         assert one.uncertainty > 1
 
 
-@pytest.mark.one_in(4)
+@pytest.mark.one_in(7)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_saturations_ratio_and_splits(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)
@@ -102,7 +102,7 @@ def test_saturations_ratio_and_splits(layout, mode, refrigerant):
     assert found["condenser_split"].value == pytest.approx(plant.condensing - heated, abs=2)
 
 
-@pytest.mark.one_in(4)
+@pytest.mark.one_in(7)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_the_four_pipes_at_the_valve(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)
@@ -121,7 +121,7 @@ def test_the_four_pipes_at_the_valve(layout, mode, refrigerant):
     close(found["valve_bypass_fraction"], 100 * plant.bypass, 1.5)
 
 
-@pytest.mark.one_in(3)
+@pytest.mark.one_in(7)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_what_each_device_takes(layout, mode, refrigerant):
     """Which device meters is written out by hand in tests/layouts.py."""
@@ -143,6 +143,7 @@ def test_what_each_device_takes(layout, mode, refrigerant):
         close(found["drier_drop"], abs(values["drier_outdoor_side"] - values["drier_indoor_side"]), WITHIN)
 
 
+@pytest.mark.one_in(7)
 @pytest.mark.parametrize(("layout", "mode", "refrigerant"), EVERY)
 def test_flash_gas_is_what_constant_enthalpy_leaves(layout, mode, refrigerant):
     plant, values, found = made(layout, mode, refrigerant)

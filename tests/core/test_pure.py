@@ -42,7 +42,7 @@ def test_the_same_in_any_order(first_said, order):
     names = list(ALL)[::-1]
     if order == "shuffled":
         random.Random(8).shuffle(names)
-    names = share(names, 30)
+    names = share(names, 15)
     assert {name: said(name) == first_said[name] for name in names} == dict.fromkeys(names, True)
 
 
@@ -57,7 +57,7 @@ def test_the_same_after_the_handbook_was_used(first_said):
 
 
 def test_the_same_from_eight_threads(first_said):
-    names = share(ALL, 12) + share(HEADS, 2)
+    names = share(ALL, 8) + share(HEADS, 1)
     asked = [name for name in names for _ in range(4)]
     random.Random(3).shuffle(asked)
     forget_solved()

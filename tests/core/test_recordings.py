@@ -212,8 +212,8 @@ EDGES = [
 ]
 
 
-@pytest.mark.parametrize("refrigerant", sorted({"R-513A", *share(REFRIGERANTS, 2)}))
-@pytest.mark.parametrize("tap", TAPS)
+@pytest.mark.parametrize("refrigerant", sorted({"R-513A", *share(REFRIGERANTS, 1)}))
+@pytest.mark.parametrize("tap", share(TAPS, 3))
 def test_no_pressure_at_any_port_makes_a_recording_unreadable(refrigerant, tap):
     # 430 psig at the vapor port of R-513A, beyond its table, made every endpoint of the visit answer 500.
     for pressure in (-14.6, 430.0, 900.0):
@@ -221,7 +221,7 @@ def test_no_pressure_at_any_port_makes_a_recording_unreadable(refrigerant, tap):
         assert found.recordings[0].spells
 
 
-@pytest.mark.parametrize(("station", "quantity", "unit", "edge"), share(EDGES, 20))
+@pytest.mark.parametrize(("station", "quantity", "unit", "edge"), share(EDGES, 10))
 def test_no_value_that_may_be_recorded_makes_it_unreadable(station, quantity, unit, edge):
     assert examine(at_an_edge("R-134a", station, quantity, unit, edge)).recordings[0].id == "rec"
 
