@@ -8,9 +8,10 @@ of air from handbook tables, from memory. Temperatures in °F outside, °C insid
 from __future__ import annotations
 
 import math
-import random
 from dataclasses import dataclass, field, replace
 from typing import Any
+
+import numpy as np
 
 ALL = (
     ("outdoor_coil", "temperature", "degF"),
@@ -114,7 +115,7 @@ MELT, AIR_HEAT = 334.0, 1.006
 
 def play(scene: Scene) -> Truth:
     """The course of a recording, second by second."""
-    truth, dice = Truth(), random.Random(scene.seed)
+    truth = Truth()
     air, wet = celsius(scene.air), scene.humidity / 100
     water = ratio(air, wet) if air < 0 else ratio(air) * wet
     if air < 0:  # Humidity is stated over water, below freezing too.
@@ -124,10 +125,12 @@ def play(scene: Scene) -> Truth:
         scene.frost_at_start,
         scene.run_at_start * 60,
     )
-    reversed_, since, called_at, board_on = False, 0.0, None, False
+    reversed_, called_at, board_on = False, None, False
     follow: dict[str, float] = {}
     clear = 6.5
     settled = scene.run_at_start > 0
+    courses: list[tuple[float, ...]] = []
+    states: list[tuple[float, ...]] = []
     for second in range(int(scene.hours * 3600)):
         minute = second / 60
         resting = not board_on and any(a <= minute < b for a, b in scene.cycles)
@@ -160,7 +163,6 @@ def play(scene: Scene) -> Truth:
                 if reversed_ and not scene.stays_over:
                     truth.cleared.append(frost < 0.02)
                 timer = 0.0
-                since = float(second)
         follows = board_on and not scene.no_shift
         paused = bool(scene.pause) and (
             (follows and called_at is not None and second - called_at < scene.pause)
@@ -230,38 +232,54 @@ def play(scene: Scene) -> Truth:
         }
         aims["supply_air_after_heat"] = aims["supply_air"] + (30.0 if heat else 0.0)
         for name, aim in aims.items():
-            lag = LAGS.get(name, 12.0)
             at = follow.get(name, aim if settled else (room if name in INDOORS else scene.air))
-            follow[name] = at + (aim - at) / lag
+            follow[name] = at + (aim - at) / LAGS.get(name, 12.0)
         truth.coldest = min(truth.coldest, fahrenheit(metal))
-        shown = {(name, "temperature"): value for name, value in follow.items()}
-        shown |= {
-            ("outdoor_air_in", "temperature"): scene.air + 0.4 * math.sin(second / 900),
-            ("outdoor_air_in", "relative_humidity"): scene.humidity,
-            ("return_air", "temperature"): room + 0.3 * math.sin(second / 700),
-        }
-        for key in shown:
-            shown[key] += dice.gauss(0, scene.noise)
         volts = (
             24.5 if (board_on and scene.no_shift != "voltage") == (scene.energized_in == "cooling") else 0.2
         )
         if scene.energized_in == "heating" and scene.no_shift == "voltage":
             volts = 24.5
-        shown |= {
-            ("coil_sensor", "resistance"): ohms(follow["coil_sensor"] + scene.sensor_error),
-            ("compressor", "state"): float(runs),
-            ("outdoor_fan", "state"): float(fan),
-            ("backup_heat", "state"): float(heat),
-            ("solenoid", "voltage"): volts,
-            ("terminal_w", "voltage"): 24.5 if board_on and scene.no_heat != "board" else 0.1,
-        }
-        shown[("outdoor_air_in", "relative_humidity")] = min(
-            100.0, shown[("outdoor_air_in", "relative_humidity")]
+        courses.append(tuple(follow.values()))
+        states.append(
+            (
+                ohms(follow["coil_sensor"] + scene.sensor_error),
+                float(runs),
+                float(fan),
+                float(heat),
+                volts,
+                24.5 if board_on and scene.no_heat != "board" else 0.1,
+            )
         )
-        for key, value in shown.items():
-            truth.rows.setdefault(key, []).append(round(value, 2))
-    _ = since
+    truth.rows = _noted(scene, dict(zip(follow, np.array(courses).T, strict=True)), np.array(states).T)
     return truth
+
+
+STATES = (
+    ("coil_sensor", "resistance"),
+    ("compressor", "state"),
+    ("outdoor_fan", "state"),
+    ("backup_heat", "state"),
+    ("solenoid", "voltage"),
+    ("terminal_w", "voltage"),
+)
+
+
+def _noted(scene: Scene, courses: dict[str, Any], states: Any) -> dict[tuple[str, str], list[float]]:
+    """What probes write down: temperatures and humidity with their scatter, to a hundredth."""
+    dice, seconds = np.random.default_rng(scene.seed), np.arange(states.shape[1])
+    shown = {(name, "temperature"): course for name, course in courses.items()}
+    shown |= {
+        ("outdoor_air_in", "temperature"): scene.air + 0.4 * np.sin(seconds / 900),
+        ("outdoor_air_in", "relative_humidity"): np.full(seconds.size, scene.humidity),
+        ("return_air", "temperature"): scene.room + 0.3 * np.sin(seconds / 700),
+    }
+    for key, course in shown.items():
+        shown[key] = course + dice.normal(0, scene.noise, seconds.size)
+    humid = ("outdoor_air_in", "relative_humidity")
+    shown[humid] = np.minimum(100.0, shown[humid])
+    shown |= dict(zip(STATES, states, strict=True))
+    return {key: np.round(course, 2).tolist() for key, course in shown.items()}
 
 
 LAGS = {"supply_air": 25.0, "supply_air_after_heat": 30.0, "indoor_coil": 15.0, "coil_sensor": 10.0}

@@ -102,7 +102,8 @@ def _sentence(error: ErrorDetails) -> str:
     if kind == "field":
         return str(context["message"])
     if kind == "literal_error":
-        return f"{error['input']!r} is not one of {context['expected']}."
+        wrong = repr(error["input"]) if "input" in error else "this"
+        return f"{wrong} is not one of {context['expected']}."
     if kind == "too_long":
         return (
             f"this list has {context['actual_length']} entries; it takes {context['max_length']:,} at most."
@@ -119,20 +120,28 @@ def _pointer(error: ErrorDetails) -> str:
     return "".join(f"/{str(step).replace('~', '~0').replace('/', '~1')}" for step in steps)
 
 
-def explain(error: ValidationError) -> InvalidDocumentError:
+MOST_SHOWN = 1024**2
+"""How long a text may be for what is wrong in it to be repeated [characters]: each problem copies the value it is about,
+which may be all of the text."""
+
+
+def explain(error: ValidationError, *, shown: bool = True) -> InvalidDocumentError:
     """Turn a pydantic error into pointers and sentences.
 
     Parameters
     ----------
     error : ValidationError
         What pydantic found.
+    shown : bool
+        Whether a sentence may repeat what was found instead of what is allowed.
 
     Returns
     -------
     InvalidDocumentError
         One problem for each field that is wrong.
     """
-    return InvalidDocumentError(Problem(_pointer(e), _sentence(e)) for e in error.errors(include_url=False))
+    found = error.errors(include_url=False, include_input=shown)
+    return InvalidDocumentError(Problem(_pointer(one), _sentence(one)) for one in found)
 
 
 M = TypeVar("M", bound=BaseModel)
@@ -161,7 +170,7 @@ def parse(model: type[M], text: str | bytes) -> M:
     try:
         return model.model_validate_json(text)
     except ValidationError as error:
-        raise explain(error) from None
+        raise explain(error, shown=len(text) <= MOST_SHOWN) from None
 
 
 class Quantity(Document):
