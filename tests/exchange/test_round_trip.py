@@ -292,7 +292,7 @@ STEPS = st.lists(st.tuples(st.sampled_from(DOES), st.integers(0, 999), SAID), ma
 FIRST = [("unit", 0, ""), ("visit", 0, ""), ("run", 0, ""), ("reading", 5, "")]
 
 
-@settings(max_examples=few(20, 60), deadline=None)
+@settings(max_examples=few(12, 60), deadline=None)
 @given(STEPS)
 def test_what_comes_in_leaves_again_to_the_letter(empty, steps):
     with books(empty, "here", "there") as (here, there):
@@ -312,7 +312,7 @@ def test_what_comes_in_leaves_again_to_the_letter(empty, steps):
         assert not entered(here, taken_out(there)).changes
 
 
-@settings(max_examples=few(12, 40), deadline=None)
+@settings(max_examples=few(8, 40), deadline=None)
 @given(STEPS, STEPS)
 def test_a_book_that_went_on_is_followed_and_an_older_archive_changes_nothing(empty, earlier, later):
     with books(empty, "here", "there") as (here, there):

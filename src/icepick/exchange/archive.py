@@ -25,7 +25,11 @@ from icepick.core.document.record import Moment, Word
 LARGEST = 4 * 1024**3
 """Of an archive unpacked, all files together [bytes]."""
 LARGEST_FILE = 256 * 1024**2
-"""Of one file in it unpacked [bytes]."""
+"""Of one file in it unpacked, such as a table, which nobody here reads [bytes]."""
+LARGEST_READ = 64 * 1024**2
+"""Of one that is read: a record or a picture [bytes]."""
+MANIFEST_LINE = 700
+"""What a manifest takes at most for each file it names [bytes]."""
 MOST_FILES = 1_000_000
 FORMAT = "icepick-archive"
 VERSION = 1
@@ -93,7 +97,7 @@ class Archive:
     def _manifest(self, names: list[str]) -> Manifest:
         if MANIFEST not in names:
             raise ArchiveError(f"It has no {MANIFEST}: this is not an archive of records.")
-        text = self._bytes(MANIFEST)
+        text = self._bytes(MANIFEST, MANIFEST_LINE * (100 + len(names)))
         try:
             said = from_json(text)
         except ValueError:
@@ -138,7 +142,7 @@ class Archive:
         ArchiveError
             It is not what the manifest says of it.
         """
-        text, line = self._bytes(path), self._lines[path]
+        text, line = self._bytes(path, LARGEST_READ), self._lines[path]
         if len(text) != line.bytes or sha256(text).hexdigest() != line.sha256:
             raise ArchiveError(f"{path} is not what its {MANIFEST} says of it: the archive was changed.")
         return text
@@ -159,11 +163,13 @@ class Archive:
         except InvalidDocumentError as error:
             raise ArchiveError(f"{path} can't be used: {error}") from None
 
-    def _bytes(self, path: str) -> bytes:
+    def _bytes(self, path: str, most: int) -> bytes:
+        if self._zip.getinfo(path).file_size > most:
+            raise ArchiveError(f"{path} in it is larger than {_size(most)}.")
         try:
             with self._zip.open(path) as file:
                 # What the head says of the size may be wrong.
-                text = file.read(LARGEST_FILE + 1)
+                text = file.read(most + 1)
         except (
             zipfile.BadZipFile,
             EOFError,
@@ -174,8 +180,8 @@ class Archive:
             lzma.LZMAError,
         ) as error:
             raise ArchiveError(f"{path} in it is damaged: {error}.") from None
-        if len(text) > LARGEST_FILE:
-            raise ArchiveError(f"{path} in it is larger than {_size(LARGEST_FILE)}.")
+        if len(text) > most:
+            raise ArchiveError(f"{path} in it is larger than {_size(most)}.")
         return text
 
 
@@ -197,4 +203,6 @@ def opened(path: Path) -> Iterator[Archive]:
 
 
 def _size(count: int) -> str:
+    if count < 1024**2:
+        return f"{count / 1024:.0f} kB"
     return f"{count / 1024**3:.1f} GB" if count >= 1024**3 else f"{count / 1024**2:.0f} MB"

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import islice
 from typing import Any, ClassVar, Literal, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, FiniteFloat, ValidationError, model_validator
-from pydantic_core import ErrorDetails, PydanticCustomError
+from pydantic_core import ErrorDetails, PydanticCustomError, from_json
 
 from icepick.core.properties.quantities import Kind, from_si, symbol, to_si
 
@@ -120,9 +122,10 @@ def _pointer(error: ErrorDetails) -> str:
     return "".join(f"/{str(step).replace('~', '~0').replace('/', '~1')}" for step in steps)
 
 
-MOST_SHOWN = 1024**2
-"""How long a text may be for what is wrong in it to be repeated [characters]: each problem copies the value it is about,
-which may be all of the text."""
+LARGE = 1024**2
+"""A text from here on is looked at by its outline first, and what is wrong in it not repeated [characters]."""
+OUTLINE = 200
+"""Entries of a list, and fields of an object, in an outline."""
 
 
 def explain(error: ValidationError, *, shown: bool = True) -> InvalidDocumentError:
@@ -147,6 +150,31 @@ def explain(error: ValidationError, *, shown: bool = True) -> InvalidDocumentErr
 M = TypeVar("M", bound=BaseModel)
 
 
+def _of_its_kind(model: type[BaseModel], text: str | bytes) -> None:
+    """Refuse another kind of document by its outline: each field that is missing would keep a copy of all that is there, many
+    times the size of the text."""
+    try:
+        outline = json.dumps(_outline(from_json(text)))
+    except ValueError:
+        return  # No JSON: the reader says where.
+    try:
+        model.model_validate_json(outline)
+    except ValidationError as error:
+        if any(one["type"] in _KIND for one in error.errors(include_url=False, include_input=False)):
+            raise
+
+
+_KIND = frozenset({"missing", "extra_forbidden", "model_type", "dict_type", "list_type", "string_type"})
+
+
+def _outline(value: object) -> object:
+    if isinstance(value, list):
+        return [_outline(one) for one in value[:OUTLINE]]
+    if isinstance(value, dict):
+        return {key: _outline(one) for key, one in islice(value.items(), OUTLINE)}
+    return value
+
+
 def parse(model: type[M], text: str | bytes) -> M:
     """Read a document from JSON.
 
@@ -167,10 +195,13 @@ def parse(model: type[M], text: str | bytes) -> M:
     InvalidDocumentError
         With one :class:`Problem` for each field that is wrong.
     """
+    large = len(text) > LARGE
     try:
+        if large:
+            _of_its_kind(model, text)
         return model.model_validate_json(text)
     except ValidationError as error:
-        raise explain(error, shown=len(text) <= MOST_SHOWN) from None
+        raise explain(error, shown=not large) from None
 
 
 class Quantity(Document):
