@@ -163,10 +163,11 @@ def recordings_of(
             "SELECT document FROM recordings WHERE id = ?", (row["id"],)
         ).fetchone()
         try:
-            recording = _with_marks(document, tuple(marks[row["id"]]))
+            written = document, tuple(marks[row["id"]])
+            recording = _with_marks(*written)
             if row["probed"] and row["how"]:
                 recording = _with_samples(
-                    recording,
+                    *written,
                     row["how"],
                     samples.heads(connection, row["id"]),
                     samples.lines_of(connection, row["id"]),
@@ -200,25 +201,17 @@ def _cut_off(notes: str | None) -> str:
     return f"{notes}\n{CUT_OFF}" if notes else CUT_OFF
 
 
+@lru_cache(maxsize=16)
 def _with_samples(
-    recording: Recording,
+    document: str,
+    marks: tuple[str, ...],
     how: str,
     heads: tuple[samples.SeriesHead, ...],
     lines: tuple[tuple[int, bytes], ...],
 ) -> Recording:
-    series = samples.whole_series(heads, lines)
-    key = (id(recording), how, tuple(map(id, series)))
-    if key not in _sampled:
-        notes = _cut_off(recording.notes) if how == "cut_off" else recording.notes
-        while len(_sampled) >= _MOST_SAMPLED:
-            _sampled.pop(next(iter(_sampled)), None)
-        _sampled[key] = (recording, recording.model_copy(update={"series": series, "notes": notes}))
-    return _sampled[key][1]
-
-
-_MOST_SAMPLED = 16
-_sampled: dict[tuple[object, ...], tuple[Recording, Recording]] = {}
-"""The first of each is held so that its id stands for nothing else."""
+    recording = _with_marks(document, marks)
+    notes = _cut_off(recording.notes) if how == "cut_off" else recording.notes
+    return recording.model_copy(update={"series": samples.whole_series(heads, lines), "notes": notes})
 
 
 @lru_cache(maxsize=64)
