@@ -81,7 +81,7 @@ WRONG = [
 ]
 
 
-@pytest.mark.one_in(4)
+@pytest.mark.one_in(6)
 @pytest.mark.parametrize(("made", "mode", "calling", "wrong", "fault"), WRONG)
 @pytest.mark.parametrize("seed", [21, 22])
 def test_what_is_wrong_with_a_head_is_found_and_the_head_named(made, mode, calling, wrong, fault, seed):
