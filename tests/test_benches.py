@@ -1,4 +1,4 @@
-"""Every bench still runs, half of them with a commit: next to nothing of it, in seconds. What it measures is looked at with `make bench`."""
+"""Every bench still runs, next to nothing of it, in seconds; half of them with a commit. `make bench` measures."""
 
 import os
 import subprocess
