@@ -136,7 +136,7 @@ def explain(error: ValidationError, *, shown: bool = True) -> InvalidDocumentErr
     error : ValidationError
         What pydantic found.
     shown : bool
-        Whether a sentence may repeat what was found instead of what is allowed.
+        Whether a sentence may repeat the value that is wrong.
 
     Returns
     -------
