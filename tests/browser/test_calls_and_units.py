@@ -3,6 +3,7 @@
 import re
 from contextlib import closing
 
+import pytest
 from playwright.sync_api import expect
 
 from conftest import Server, at_work, open_page, visit_at
@@ -10,6 +11,8 @@ from icepick.core.document.visit import Site
 from icepick.demo import demo_visits
 from icepick.store.database import connect, prepare, writing
 from icepick.store.units import add_unit
+
+pytestmark = pytest.mark.one_in(2)
 
 
 def test_calls_are_found_by_words_and_filters_and_the_address_keeps_them(page):
@@ -57,6 +60,7 @@ def test_last_winters_visit_is_two_keys_away(page):
     expect(page).to_have_url(re.compile(r"/visits/1$"))
 
 
+@pytest.mark.one_in(1)
 def test_what_a_closed_visit_refused_goes_once_it_is_opened_again(browser, server: Server):
     page = open_page(browser, server, "/calls")
     page.locator("#unit-site").fill("Ice House")

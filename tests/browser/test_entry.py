@@ -10,6 +10,8 @@ from playwright.sync_api import Page, expect
 from builders import SPLIT_UNIT
 from conftest import Server, open_page
 
+pytestmark = pytest.mark.one_in(2)
+
 
 @pytest.fixture(scope="module")
 def shop(tmp_path_factory):

@@ -13,6 +13,8 @@ from draws import few, share
 from icepick.store.database import writing
 from icepick.store.visits import add_document
 
+pytestmark = pytest.mark.one_in(2)
+
 VISITS = 6
 
 

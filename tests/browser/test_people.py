@@ -11,6 +11,8 @@ from test_walk import start_call, type_readings
 from conftest import Server, barriers, open_page
 from people import PASSPHRASE, make_people
 
+pytestmark = pytest.mark.one_in(2)
+
 
 @pytest.fixture
 def shop(tmp_path, demo_records):
@@ -121,6 +123,7 @@ def test_who_reads_is_shown_why_nothing_can_be_entered(browser, shop):
     expect(office.get_by_role("heading", name="Accounts")).to_have_count(0)
 
 
+@pytest.mark.one_in(1)
 def test_what_one_person_typed_waits_while_another_uses_the_device(browser, shop):
     page = came_in(browser, shop, "technician")
     start_call(page, "heating")

@@ -16,6 +16,7 @@ CALL = {
 }
 
 
+@pytest.mark.one_in(2)
 @pytest.mark.parametrize("width", [1280, 390])
 def test_what_was_typed_for_a_call_that_is_gone_stays_on_the_device(browser, tmp_path, width):
     records = tmp_path / "icepick.db"

@@ -8,6 +8,8 @@ from test_walk import start_call, type_readings
 
 from conftest import Server, open_page
 
+pytestmark = pytest.mark.one_in(2)
+
 
 def waiting(page: Page) -> int:
     return page.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('icepick.outbox.')).length")
@@ -43,6 +45,7 @@ def visit_page(browser, server: Server):
     page.context.close()
 
 
+@pytest.mark.one_in(1)
 def test_readings_wait_while_the_server_is_away_and_go_once_in_order(visit_page, server: Server):
     page = visit_page
     type_readings(page, "160")
@@ -101,6 +104,7 @@ def test_a_full_device_sends_from_the_page_and_says_so_while_it_can_not(visit_pa
     assert [value for _, value in readings_of(page, 1)] == [160, 55]
 
 
+@pytest.mark.one_in(1)
 def test_an_answer_that_got_lost_does_not_store_the_reading_twice(visit_page):
     page = visit_page
     swallowed = []

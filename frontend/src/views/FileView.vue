@@ -161,7 +161,7 @@ const enter = () =>
           </div>
           <template v-if="refused">
             <p class="alert-line">{{ inWords }} can’t be used.</p>
-            <ul class="refused" aria-label="What can’t be used">
+            <ul class="refused" tabindex="0" aria-label="What can’t be used">
               <li v-for="one in found.refused" :key="`${one.row} ${one.column}`"><strong>row {{ one.row }}<template v-if="one.column">, {{ one.column }}</template></strong> {{ one.message }}</li>
             </ul>
             <p v-if="found.refused.length < refused" class="quiet">and {{ (refused - found.refused.length).toLocaleString('en-US') }} more</p>
