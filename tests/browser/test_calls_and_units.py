@@ -12,7 +12,7 @@ from icepick.demo import demo_visits
 from icepick.store.database import connect, prepare, writing
 from icepick.store.units import add_unit
 
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 def test_calls_are_found_by_words_and_filters_and_the_address_keeps_them(page):

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from conftest import at_work, visit_at
 
 # Half of these stories, the other half with other commits; all of them with `make bench`.
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 def picture(page: Page, site: str) -> None:

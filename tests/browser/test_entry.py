@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from builders import SPLIT_UNIT
 from conftest import Server, open_page
 
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 @pytest.fixture(scope="module")

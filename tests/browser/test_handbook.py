@@ -11,7 +11,7 @@ from conftest import Server, open_page, visit_at
 from plant import fluid, kelvin
 
 # Half of these stories, the other half with other commits; all of them with `make bench`.
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 def test_search_reaches_a_calculator_and_its_numbers_are_kept(page):

@@ -13,7 +13,7 @@ from draws import few, share
 from icepick.store.database import writing
 from icepick.store.visits import add_document
 
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 VISITS = 6
 

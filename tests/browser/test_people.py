@@ -11,7 +11,7 @@ from test_walk import start_call, type_readings
 from conftest import Server, barriers, open_page
 from people import PASSPHRASE, make_people
 
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 @pytest.fixture

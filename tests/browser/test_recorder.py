@@ -12,7 +12,7 @@ from conftest import Server, barriers, open_page
 from draws import share
 
 # Half of these stories, the other half with other commits; all of them with `make bench`.
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 SITE = "Tide House"
 SPEED = "20"

@@ -12,7 +12,7 @@ from archives import picture
 from conftest import at_work, barriers, open_page, visit_at
 
 # Half of these stories, the other half with other commits; all of them with `make bench`.
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 def pdf(page):

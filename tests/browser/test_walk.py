@@ -9,7 +9,7 @@ from conftest import Server, barriers, open_page, visit_at
 from draws import ALL, share
 
 # Half of these stories, the other half with other commits; all of them with `make bench`.
-pytestmark = pytest.mark.one_in(2)
+pytestmark = pytest.mark.one_in(3)
 
 
 def start_call(page: Page, mode: str, unit: str = "Reading room, roof edge") -> None:
