@@ -47,6 +47,7 @@ def test_a_loggers_file_is_given_a_meaning_entered_and_known_the_next_time(page:
         page.get_by_label("unit of Coil").select_option("degC")
         page.get_by_label("Status holds").select_option("leave out")
     expect(page.get_by_label("What can’t be used")).to_contain_text("row 2, Coil")
+    expect(page.get_by_text("to be said first")).to_have_count(0)
     page.reload()
     expect(page.get_by_label("Coil holds")).to_have_value("outdoor_coil temperature")
     expect(page.get_by_label("unit of Coil")).to_have_value("degC")
