@@ -78,4 +78,11 @@ li {
   align-items: center;
   gap: var(--gap);
 }
+li span {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+li .btn {
+  flex: none;
+}
 </style>

@@ -63,7 +63,8 @@ const print = () =>
     printing.value = true
     try {
       await madeFile(pdf.value)
-      window.open(pdf.value, '_blank')
+      // A browser that opens no window of its own accord shows it in this one.
+      if (!window.open(pdf.value, '_blank')) location.assign(pdf.value)
     } finally {
       printing.value = false
     }
