@@ -31,7 +31,6 @@ CHROMIUM = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    *os.environ.get("XF", "").split("~"),
 ]
 
 

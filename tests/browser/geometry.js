@@ -38,7 +38,10 @@
     range.selectNodeContents(node)
     // The box of slanted letters is much larger than they are.
     if (element instanceof SVGElement && Math.abs(element.getScreenCTM().b) > 0.01) continue
+    // Words that end in an ellipsis stay inside.
+    const button = getComputedStyle(element).overflowX === 'visible' && element.closest('button, .btn')?.getBoundingClientRect()
     for (const box of range.getClientRects()) {
+      if (button && (box.left < button.left - 1 || box.right > button.right + 1)) found.add(`words out of their button: ${name(element)}`)
       const part = { left: Math.max(box.left, clip.left), right: Math.min(box.right, clip.right), top: Math.max(box.top, clip.top), bottom: Math.min(box.bottom, clip.bottom) }
       if (part.right - part.left > 2 && part.bottom - part.top > 4) texts.push({ element, ...part })
     }

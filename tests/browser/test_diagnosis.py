@@ -7,7 +7,6 @@ from playwright.sync_api import expect
 
 from conftest import at_work, visit_at
 
-# Half of these stories, the other half with other commits; all of them with `make bench`.
 pytestmark = pytest.mark.one_in(3)
 
 

@@ -10,7 +10,6 @@ from pypdf import PdfReader
 from conftest import Server, open_page, visit_at
 from plant import fluid, kelvin
 
-# Half of these stories, the other half with other commits; all of them with `make bench`.
 pytestmark = pytest.mark.one_in(3)
 
 

@@ -8,7 +8,6 @@ from playwright.sync_api import Page, expect
 from conftest import barriers, open_page
 from draws import share
 
-# Half of these stories, the other half with other commits; all of them with `make bench`.
 pytestmark = pytest.mark.one_in(3)
 
 DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}

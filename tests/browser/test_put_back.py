@@ -5,6 +5,7 @@ import re
 
 import pytest
 from playwright.sync_api import expect
+from test_geometry import misplaced
 
 from conftest import Server, barriers, open_page
 from icepick.store.backup import back_up, restore
@@ -50,6 +51,7 @@ def test_what_was_typed_for_a_call_that_is_gone_stays_on_the_device(browser, tmp
     expect(dialog).to_contain_text(re.compile("discharge line.*177.7 °F", re.IGNORECASE))
     assert barriers(page) == []
     assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert misplaced(page) == []
     with page.expect_download() as saved:
         dialog.get_by_role("button", name="Save as a file").click()
     entry = json.loads(saved.value.path().read_text())["entries"][0]

@@ -11,7 +11,6 @@ from playwright.sync_api import expect
 from conftest import Server, barriers, open_page
 from draws import share
 
-# Half of these stories, the other half with other commits; all of them with `make bench`.
 pytestmark = pytest.mark.one_in(3)
 
 SITE = "Tide House"

@@ -11,7 +11,6 @@ from pypdf import PdfReader
 from archives import picture
 from conftest import at_work, barriers, open_page, visit_at
 
-# Half of these stories, the other half with other commits; all of them with `make bench`.
 pytestmark = pytest.mark.one_in(3)
 
 
@@ -42,6 +41,16 @@ def test_the_screen_tells_the_customer_what_the_paper_does(browser, demo):
         "href", re.compile("units=metric")
     )
     assert "93.4 psig" not in " ".join(text_of(pdf(page)))
+    page.context.close()
+
+
+def test_a_browser_that_opens_no_window_shows_it_in_this_one(browser, demo):
+    page = open_page(browser, demo)
+    page.goto(f"/visits/{visit_at(page, 'Swimming-Hall Office')}/report")
+    expect(page.get_by_role("link", name="Report as PDF")).to_be_visible()
+    page.evaluate("window.open = () => null")
+    with page.expect_request(lambda asked: asked.is_navigation_request() and "/report?" in asked.url):
+        page.keyboard.press("p")
     page.context.close()
 
 

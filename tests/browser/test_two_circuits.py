@@ -8,7 +8,6 @@ from test_geometry import misplaced
 
 from conftest import at_work, barriers, open_page, visit_at
 
-# Half of these stories, the other half with other commits; all of them with `make bench`.
 pytestmark = pytest.mark.one_in(3)
 
 
