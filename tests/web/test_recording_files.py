@@ -51,6 +51,7 @@ def test_a_foreign_file_is_explained_given_a_meaning_and_remembered(client, visi
         (5.25, 1200, 3),
         (None, None, 0),
     ]
+    assert [one["examples"] for one in found["columns"][1:]] == [["5,25", "---", "5,5"], ["ok"]]
     assert [one["where"] for one in found["wanting"]] == ["clock", "Coil °C", "LP", "Status"]
     assert {(one["station"], one["quantity"]) for one in found["choices"]} >= {
         ("outdoor_coil", "temperature"),

@@ -257,8 +257,8 @@ class _Reading:
 
     def _numbers(self, column: Column, rows: array[int], cells: tuple[str, ...]) -> list[float]:
         if len(column.examples) < 3:
-            filled = (cell.strip() for cell in cells if cell.strip())
-            column.examples += islice(filled, 3 - len(column.examples))
+            different = dict.fromkeys([*column.examples, *filter(None, map(str.strip, cells))])
+            column.examples = list(islice(different, 3))
         plain = self._plain_numbers(cells)
         if plain is not None:
             return plain
@@ -273,7 +273,7 @@ class _Reading:
 
 
 def _no_number(cell: str) -> str:
-    return f"{cell[:40]!r} is no finite number; leave a missing sample empty."
+    return f"{cell[:40]!r} is not a number; leave a missing sample empty."
 
 
 def _time(cell: str) -> datetime:
