@@ -1,7 +1,8 @@
 """Damped Newton for many small systems at once, each on its own way to its own root.
 
-The Jacobian is taken by small steps of all systems together, so that a batch costs hardly more than one system. A step that
-does not bring a system nearer is halved for that system alone.
+The Jacobian is taken by small steps of all systems together, and where few are left several lengths of their next step are
+tried together too: a batch costs hardly more than one system. A step that does not bring a system nearer is shortened for
+that system alone. A system may wait for others and begin where they have come to.
 """
 
 from __future__ import annotations
@@ -13,11 +14,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
-Function = Callable[[Array, NDArray[np.intp]], Array]
+Which = NDArray[np.intp]
+Function = Callable[[Array, Which], Array]
 """(unknowns (n, …, k), which k systems) → how far each equation is from holding, in the same shape."""
+Onward = Callable[[Which, Array, NDArray[np.bool_]], tuple[Which, Array]]
+"""(which k systems have ended, their unknowns (n, k), which came to rest) → which m begin now, from where (n, m)."""
 
 STEP = 1e-5
 """Of the unknowns, for slopes."""
+SHORTER, SHORTEST = 0.35, 0.02
+"""What a step is shortened by; a step this short is taken, nearer or not."""
+_LENGTHS, _AT_ONCE = 5, 120
+"""Lengths of a step from whole to shortest; how many systems times lengths are tried at once."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +46,8 @@ def solve(
     *,
     tolerance: float = 1e-5,
     rounds: int = 40,
+    first: Which | None = None,
+    onward: Onward | None = None,
 ) -> Roots:
     """Find where a function is zero, for every system of a batch.
 
@@ -46,13 +56,17 @@ def solve(
     function : Function
         What must become zero.
     start : Array
-        (n, k): a guess for each system.
+        (n, k): a guess for each system; of one that waits, anything.
     farthest : Array
         (n,): how far one step may go.
     tolerance : float
         The greatest equation at which a system counts as solved.
     rounds : int
-        Steps at most.
+        Steps of one system at most.
+    first : Which or None
+        The systems that begin; all where None.
+    onward : Onward or None
+        Told which have ended, says which begin.
 
     Returns
     -------
@@ -62,41 +76,39 @@ def solve(
     count, systems = start.shape
     here = np.array(start, dtype=np.float64)
     best = np.full(systems, np.inf)
-    damping = np.ones(systems)
+    damping, taken = np.ones(systems), np.zeros(systems, dtype=np.intp)
     newton = np.zeros_like(here)
-    from_where = here.copy()
     slopes = np.zeros((systems, count, count))
-    active = np.arange(systems)
-    offsets = np.concatenate((np.zeros((count, 1)), STEP * np.eye(count)), axis=1)[:, :, None]
-    for _ in range(rounds):
-        at = here[:, active]
+    active = np.arange(systems) if first is None else first
+    offsets = np.concatenate((np.zeros((count, 1)), STEP * np.eye(count)), axis=1)[:, :, None, None]
+    while active.size:
+        lengths = SHORTER ** np.arange(max(1, min(_LENGTHS, _AT_ONCE // active.size)))
+        tried = damping[active] * lengths[:, None]
+        at = here[:, None, active] + tried * newton[:, None, active]
         # A step may lead to where nothing is defined; what comes of it is no number, and the step is refused.
         with np.errstate(all="ignore"):
-            values = function(at[:, None, :] + offsets, active)
-        worst = np.abs(values[:, 0]).max(axis=0)
-        nearer = worst < best[active] * (1 - 1e-4 * damping[active])
-        nearer |= damping[active] < 0.02
-        accepted, refused = active[nearer], active[~nearer]
-        if refused.size:
-            damping[refused] *= 0.35
-            here[:, refused] = from_where[:, refused] + damping[refused] * newton[:, refused]
-        if accepted.size:
-            now = values[:, :, nearer]
-            best[accepted] = worst[nearer]
-            slopes[accepted] = ((now[:, 1:] - now[:, :1]) / STEP).transpose(2, 0, 1)
-            steps = _steps(slopes[accepted], now[:, 0].T)
-            steps = _held(steps.T, farthest)
-            damping[accepted] = 1.0
-            from_where[:, accepted] = here[:, accepted]
-            newton[:, accepted] = steps
-            done = best[accepted] < tolerance
-            here[:, accepted[~done]] += steps[:, ~done]
-            active = np.sort(np.concatenate((accepted[~done], refused)))
-        if not active.size:
-            break
-    solved = best < tolerance
-    here[:, ~solved] = from_where[:, ~solved]
-    return Roots(here, best, solved, slopes)
+            spread = (at[:, None] + offsets).reshape(count, -1, active.size)
+            values = function(spread, active).reshape(count, count + 1, *at.shape[1:])
+            worst = np.abs(values[:, 0]).max(axis=0)
+            nearer = (worst < best[active] * (1 - 1e-4 * tried)) | (tried < SHORTEST)
+        one, column = nearer.argmax(axis=0), np.arange(active.size)
+        found = nearer[one, column]
+        damping[active[~found]] *= lengths[-1] * SHORTER
+        one, column, accepted = one[found], column[found], active[found]
+        here[:, accepted] = at[:, one, column]
+        best[accepted] = worst[one, column]
+        now = values[:, :, one, column]
+        slopes[accepted] = ((now[:, 1:] - now[:, :1]) / STEP).transpose(2, 0, 1)
+        newton[:, accepted] = _held(_steps(slopes[accepted], now[:, 0].T).T, farthest)
+        damping[accepted] = 1.0
+        taken[active] += 1
+        ended = (best[active] < tolerance) | (taken[active] >= rounds)
+        over, active = active[ended], active[~ended]
+        if onward is not None and over.size:
+            begins, where = onward(over, here[:, over], best[over] < tolerance)
+            here[:, begins] = where
+            active = np.sort(np.concatenate((active, begins)))
+    return Roots(here, best, best < tolerance, slopes)
 
 
 def _steps(slopes: Array, values: Array) -> Array:

@@ -16,7 +16,7 @@ from icepick.core.document.roles import FlowMode
 from icepick.core.machine.conditions import Conditions
 from icepick.core.machine.cycle import ENTHALPY_SCALE, Cycle, walk
 from icepick.core.machine.parts import Machine
-from icepick.core.machine.solver import Roots, solve
+from icepick.core.machine.solver import Onward, Roots, Which, solve
 from icepick.core.machine.variation import Variation
 from icepick.core.properties.states import held, states
 
@@ -26,7 +26,7 @@ FARTHEST: Array = np.array([0.25, 0.15, 0.4, 0.25])
 """One step of the solver at most: ln pressures, ln flow, suction enthalpy over its scale."""
 
 
-THOROUGH, ROUGH = (40, 1e-5), (16, 3e-3)
+THOROUGH, ROUGH = (40, 1e-5), (12, 3e-3)
 """Steps of the solver at most, and the disagreement at which it ends: where every state counts; and where one that is hard to
 find may be left out, and what is found is corrected once more."""
 _RATED_COLD, _PER_KELVIN, _GAS = 281.15, 0.0125, 5e3
@@ -117,6 +117,8 @@ def settle(
     start: Array | None = None,
     *,
     thorough: bool = True,
+    first: Which | None = None,
+    onward: Onward | None = None,
 ) -> Steady:
     """Let a batch come to rest.
 
@@ -136,6 +138,8 @@ def settle(
         Unknowns (4, count) to start from, such as those of a state nearby.
     thorough : bool
         Whether states are followed to the last, and those that do not come to rest at once sought on other ways too.
+    first, onward
+        Which begin, and what begins when others have ended, as :func:`solve` has it.
 
     Returns
     -------
@@ -143,7 +147,8 @@ def settle(
         The batch; look at ``sound`` before using any of it.
     """
     guess = first_guess(machine, mode, conditions, count) if start is None else start
-    roots = _sought(machine, mode, conditions, changed, guess, THOROUGH if thorough else ROUGH)
+    how = THOROUGH if thorough else ROUGH
+    roots = _sought(machine, mode, conditions, changed, guess, how, first, onward)
     if thorough and not roots.converged.all():
         roots = _by_an_easier_valve(machine, mode, conditions, changed, roots)
     if thorough and not roots.converged.all():
@@ -161,11 +166,13 @@ def _sought(
     changed: Variation,
     guess: Array,
     how: tuple[int, float] = THOROUGH,
+    first: Which | None = None,
+    onward: Onward | None = None,
 ) -> Roots:
-    def astray(unknown: Array, which: NDArray[np.intp]) -> Array:
+    def astray(unknown: Array, which: Which) -> Array:
         return walk(machine, mode, unknown, conditions.at(which), changed.at(which)).disagreement
 
-    return solve(astray, guess, FARTHEST, rounds=how[0], tolerance=how[1])
+    return solve(astray, guess, FARTHEST, rounds=how[0], tolerance=how[1], first=first, onward=onward)
 
 
 EASIER = (8.0, 3.0)

@@ -22,6 +22,7 @@ from icepick.core.machine.figures import figures
 from icepick.core.machine.parts import Machine
 from icepick.core.machine.sensitivity import DEVIATIONS, Nudge, moved
 from icepick.core.machine.sized_unit import SizedUnit, called, of_conditions, of_unknown, sized
+from icepick.core.machine.solver import Which
 from icepick.core.machine.stations import Place, shown
 from icepick.core.machine.steady import Steady, settle
 from icepick.core.machine.surroundings import Surroundings
@@ -220,43 +221,74 @@ def _steady(like: Steady, unknown: Array, slopes: Array) -> Steady:
     return Steady(unknown, like.cycle, every, every, np.zeros(unknown.shape[1]), slopes)
 
 
+class _Growing:
+    """Every fault followed from the sound machine as it grows, each at its own pace: :data:`ANCHORS` one after the other,
+    each begun where the last two point to, and the severities between two anchors once both have ended.
+
+    Systems are (severity, fault), in one row.
+    """
+
+    def __init__(self, grid: Array, sound: Array) -> None:
+        self.grid, self.count = grid, len(grid)
+        self.unknown = np.zeros((4, SOLVED, self.count))
+        self.last = np.repeat(sound, self.count, axis=1)
+        self.before = self.last.copy()
+        self.first = ANCHORS[0] * self.count + np.arange(self.count)
+
+    def onward(self, ended: Which, unknown: Array, well: NDArray[np.bool_]) -> tuple[Which, Array]:
+        """What begins where these have ended."""
+        begins: list[int] = []
+        where: list[Array] = []
+        for one, found, rests in zip(ended, unknown.T, well, strict=True):
+            node, k = divmod(int(one), self.count)
+            if node not in ANCHORS:
+                continue
+            place = ANCHORS.index(node)
+            self.unknown[:, node, k] = found
+            for between_them in range(ANCHORS[place - 1] + 1, node) if place else ():
+                begins.append(between_them * self.count + k)
+                where.append(self._between(between_them, ANCHORS[place - 1], node, k))
+            self.before[:, k] = self.last[:, k]
+            if rests:
+                self.last[:, k] = found
+            if node != ANCHORS[-1]:
+                begins.append(ANCHORS[place + 1] * self.count + k)
+                where.append(self._ahead(place, k))
+        return np.array(begins, dtype=np.intp), np.array(where).reshape(-1, 4).T
+
+    def _between(self, node: int, low: int, high: int, k: int) -> Array:
+        share = (node - low) / (high - low)
+        return np.asarray((1 - share) * self.unknown[:, low, k] + share * self.unknown[:, high, k])
+
+    def _ahead(self, place: int, k: int) -> Array:
+        had = self.grid[k, ANCHORS[place - 1]] if place else 0.0
+        was, severity = self.grid[k, ANCHORS[place]], self.grid[k, ANCHORS[place + 1]]
+        last = self.last[:, k]
+        return np.asarray(last + (last - self.before[:, k]) * (severity - was) / max(was - had, 1e-9))
+
+
 def _followed(
     machine: Machine, mode: FlowMode, here: Conditions, faults: list[MachineFault], grid: Array, sound: Steady
 ) -> tuple[Array, Array, NDArray[np.bool_]]:
     """Unknowns (4, faults × SOLVED), their slopes, and which came to rest."""
-    count = len(faults)
-    unknown = np.zeros((SOLVED, 4, count))
-    slopes = np.zeros((SOLVED, count, 4, 4))
-    usable = np.zeros((SOLVED, count), dtype=np.bool_)
-    last = np.repeat(sound.unknown, count, axis=1)
-    before, was, had = last, np.zeros(count), np.zeros(count)
-    for node in ANCHORS:
-        severity = grid[:, node]
-        ahead = (severity - was) / np.maximum(was - had, 1e-9) if node != ANCHORS[0] else 0.0
-        changed = batch([f.effect(s) for f, s in zip(faults, severity, strict=True)])
-        found = settle(machine, mode, here, changed, count, last + (last - before) * ahead, thorough=False)
-        unknown[node], slopes[node], usable[node] = found.unknown, found.slopes, found.sound
-        before, had, was = last, was, severity
-        last = np.where(found.sound, found.unknown, last)
-    others = [node for node in range(SOLVED) if node not in ANCHORS]
-    guesses = []
-    for node in others:
-        low, high = max(a for a in ANCHORS if a < node), min(a for a in ANCHORS if a > node)
-        share = (node - low) / (high - low)
-        guesses.append((1 - share) * unknown[low] + share * unknown[high])
-    changed = batch([f.effect(grid[k, node]) for node in others for k, f in enumerate(faults)])
+    growing = _Growing(grid, sound.unknown)
+    start = np.repeat(sound.unknown, grid.size, axis=1)
+    changed = batch(
+        [fault.effect(severity) for row in grid.T for fault, severity in zip(faults, row, strict=True)]
+    )
     found = settle(
-        machine, mode, here, changed, len(others) * count, np.concatenate(guesses, axis=1), thorough=False
+        machine,
+        mode,
+        here,
+        changed,
+        grid.size,
+        start,
+        thorough=False,
+        first=growing.first,
+        onward=growing.onward,
     )
-    for place, node in enumerate(others):
-        own = slice(place * count, (place + 1) * count)
-        unknown[node], slopes[node] = found.unknown[:, own], found.slopes[own]
-        usable[node] = found.sound[own]
-    return (
-        unknown.transpose(1, 2, 0).reshape(4, count * SOLVED),
-        slopes.transpose(1, 0, 2, 3).reshape(count * SOLVED, 4, 4),
-        usable.T.reshape(-1),
-    )
+    by_fault = np.arange(grid.size).reshape(SOLVED, -1).T.reshape(-1)
+    return found.unknown[:, by_fault], found.slopes[by_fault], found.sound[by_fault]
 
 
 def _bridged(severities: Array, means: Array, usable: NDArray[np.bool_]) -> tuple[Array, NDArray[np.bool_]]:
