@@ -17,6 +17,7 @@ import numpy as np
 
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tests/core")]
+from size import sized
 from test_defrost import BOARD, drawn, unit
 
 from builders import SPLIT_UNIT, visit_document
@@ -67,15 +68,15 @@ def healthy(draws: int, seed: int) -> None:
 
 def speed() -> None:
     """Four hours at one a second with 15 series, examined."""
-    series = ALL[:15]
-    document = recording(play(Scene(hours=4)), series)
+    series, hours = ALL[:15], sized(4, 1)
+    document = recording(play(Scene(hours=hours)), series)
     text = json.dumps({**visit_document(unit={**SPLIT_UNIT, **unit()["unit"]}), "recordings": [document]})
     examine(parse_visit(json.dumps(visit_document())))
     began = time.perf_counter()
     visit = parse_visit(text)
-    print(f"4 h, 1 s, {len(series)} series: read in {time.perf_counter() - began:.2f} s", end=", ")
+    print(f"{hours} h, 1 s, {len(series)} series: read in {time.perf_counter() - began:.2f} s", end=", ")
     times = []
-    for turn in range(7):
+    for turn in range(sized(7, 2)):
         other = visit.model_copy(
             update={"recordings": [visit.recordings[0].model_copy(update={"id": f"rec-{turn}"})]}
         )
@@ -92,13 +93,14 @@ def machine() -> None:
     """How much faster than time the transient machine plays."""
     made = {**SPLIT_UNIT, **unit()["unit"]}
     described = parse_visit(json.dumps(visit_document(unit=made))).unit
-    scenario = transient.Scenario(Weather(273.65, 0.9), BoardSettings(), seconds=14_400)
+    scenario = transient.Scenario(Weather(273.65, 0.9), BoardSettings(), seconds=3600 * sized(4, 1))
     for turn in ("first", "again"):
         began = time.perf_counter()
         transient.play(described, scenario)
         took = time.perf_counter() - began
+        hours = scenario.seconds / 3600
         print(
-            f"transient machine, 4 h at 1 s, {turn}: {took:.2f} s, {scenario.seconds / took:,.0f} x real time"
+            f"transient machine, {hours:.0f} h, {turn}: {took:.2f} s, {scenario.seconds / took:,.0f} x real time"
         )
 
 

@@ -42,10 +42,10 @@ sys.path[:0] = [
 ]
 from size import sized
 
-OF_THE_DEMO = sized(None, 6)
+OF_THE_DEMO = sized(None, 3)
 """So many of the demo's visits are what others are made from."""
-ENTERING, FOLLOWING = sized((16, 200), (3, 5))
-ALONE, ASKED = sized((300, 500), (5, 5))
+ENTERING, FOLLOWING = sized((16, 200), (2, 2))
+ALONE, ASKED = sized((300, 500), (2, 2))
 ASKED_AGAIN_S = sized(2.0, 0.2)
 """A screen that shows a visit asks so often what changed."""
 

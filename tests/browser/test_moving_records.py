@@ -65,7 +65,7 @@ def test_a_book_moves_to_another_machine(browser, server, taken_out):
     # Examined beside the server, the lines come in by themselves.
     expect(page.get_by_role("region", name="Calls").get_by_role("listitem")).to_have_count(VISITS)
     expect(page.get_by_text(re.compile("still to examine"))).to_have_count(0, timeout=60_000)
-    expect(page.get_by_text("being examined")).to_have_count(0)
+    expect(page.get_by_text("being examined")).to_have_count(0, timeout=60_000)
     page.goto("/records")
     page.get_by_role("button", name="another file").click()
     choose(page, taken_out)
