@@ -139,6 +139,7 @@ def test_the_finder_goes_to_the_whole_name_first_and_says_pipe_or_gauge(walk):
     # The library's dialog can't be asked for again in the breath in which it closes.
     walk.wait_for_timeout(500)
     walk.keyboard.press("/")
+    expect(walk.get_by_role("dialog").locator("input")).to_be_focused()
     walk.keyboard.type("liquid line", delay=15)
     expect(walk.get_by_role("dialog").locator("li").first).to_contain_text(
         re.compile("liquid line at the service valve *pipe")
