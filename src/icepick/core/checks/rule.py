@@ -36,7 +36,7 @@ class CheckRule:
     ``judge`` gives None where the check does not apply to the run. ``standing`` says what a check without a limit
     rests on. ``in_defrost``: whether it says anything of a defrost, where nothing settles. ``of_readings``: it judges how
     and when readings were taken, and so looks at all of them. ``while_flowing``: it judges refrigerant that flows, and says
-    nothing where none does.
+    nothing where none does. ``at_once``: it waits for nothing and no doubt holds it up, as a danger must not.
     """
 
     code: str
@@ -48,6 +48,7 @@ class CheckRule:
     in_defrost: bool = False
     of_readings: bool = False
     while_flowing: bool = False
+    at_once: bool = False
 
     def firmly(self, context: RunContext) -> Outcome | None:
         """The outcome by what may carry a judgement; None where the check does not apply.
@@ -62,7 +63,7 @@ class CheckRule:
         Outcome or None
             None where the check does not apply.
         """
-        at = context if self.of_readings else context.trusted
+        at = context.readable if self.at_once else context if self.of_readings else context.trusted
         return self.judge(at) if self._applies(at) else None
 
     def _applies(self, context: RunContext) -> bool:
@@ -85,7 +86,7 @@ class CheckRule:
         Outcome or None
             None where the check does not apply.
         """
-        if self.of_readings or context.trusted is context or _decides(firm):
+        if self.at_once or self.of_readings or context.trusted is context or _decides(firm):
             return _read_again(context, firm)
         loose = self.judge(context) if self._applies(context) else None
         if loose is None or not _decides(loose):

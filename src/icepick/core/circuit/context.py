@@ -60,7 +60,7 @@ class RunContext:
     ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
     ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
     until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
-    judgement. ``commands`` is what the visit's runs tell of the unit's command. ``learned`` is what earlier visits
+    judgement, ``readable`` by all that can be so at all, doubted or not. ``commands`` is what the visit's runs tell of the unit's command. ``learned`` is what earlier visits
     taught of the unit. ``mishaps`` says what could not be worked out, and why; every context of the run adds to the
     same list.
     """
@@ -79,6 +79,7 @@ class RunContext:
     doubted: frozenset[str] = frozenset()
     doubts: frozenset[str] = frozenset()
     learned: Learned | None = field(default=None, compare=False, repr=False)
+    with_doubted: RunContext | None = field(default=None, compare=False, repr=False)
     memo: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
     mishaps: dict[str, str] = field(default_factory=dict, compare=False, repr=False)
 
@@ -122,6 +123,11 @@ class RunContext:
             self.memo["trusted"] = trusted
         found: RunContext = self.memo["trusted"]
         return found
+
+    @property
+    def readable(self) -> RunContext:
+        """The run by all that can have been read at all: what is doubted may be a danger all the same."""
+        return self.with_doubted or self
 
     def value(self, station: str, quantity: str) -> UFloat | None:
         """What is in force of a quantity at a station [SI], or None.

@@ -126,34 +126,42 @@ def _say(headline: str, outcome: Status, *more: str | None) -> Verdict:
 
 
 _DANGERS = {
+    "danger.gas": "Stop: the charge is gone, and it burns",
+    "danger.locked_rotor": "Stop the unit: the compressor's rotor is locked",
+    "danger.head": "Stop the unit: the head is at its cutout",
+    "danger.vacuum": "Stop the unit: suction stands in a vacuum",
     "danger.discharge_temperature": "Stop the unit: the discharge line is over its limit",
-    "danger.current": "Stop the unit: the compressor draws more than its nameplate current",
+    "danger.current": "Stop the unit: the compressor draws more than it may for long",
+    "danger.flooded": "Stop the unit: liquid floods a cold compressor",
     "danger.freezing": "Stop the unit: the leaving water is cold enough to freeze in the coil",
-    "exchange.total_superheat": "Floodback: liquid reaches the compressor",
 }
 
 
 def _danger(seen: _Seen) -> Verdict | None:
-    found = [
-        check for _, check in seen.checks("fail", "watch") if check.code in _DANGERS and _is_danger(check)
-    ]
-    for code, words in _DANGERS.items():
-        for check in found:
-            if check.code != code:
-                continue
-            if check.status == "watch":
-                sound = _sound(seen)
-                more = _cause(seen) or (sound.headline if sound else None)
-                return _say("The leaving water is near freezing", "watch", more)
-            return _say(words, "fail", _cause(seen))
-    return None
+    """What can't wait, on one reading's word: where nothing else says so, it is stopped and then confirmed."""
+    failing = [check for _, check in seen.checks("fail") if check.code in _DANGERS]
+    found = {code: check for code in _DANGERS for check in failing if check.code == code}
+    if found:
+        gravest, *others = found
+        also = listing([_lower(_DANGERS[code].partition(": ")[2]) for code in others])
+        confirm = (
+            f" Besides, {also}." if also else " Then confirm the reading." if _alone(found[gravest]) else ""
+        )
+        return _say(_DANGERS[gravest], "fail", found[gravest].explain + confirm, _cause(seen))
+    floods = [check for _, check in seen.checks("fail") if check.code == "exchange.total_superheat"]
+    if any(check.measured and check.limit and check.measured.value < check.limit.value for check in floods):
+        return _say("Floodback: liquid reaches the compressor", "fail", _cause(seen))
+    near = any(check.code == "danger.freezing" and check.measured for _, check in seen.checks("watch"))
+    if not near:
+        return None
+    sound = _sound(seen)
+    more = _cause(seen) or (sound.headline if sound else None)
+    return _say("The leaving water is near freezing", "watch", more)
 
 
-def _is_danger(check: Check) -> bool:
-    if check.code == "exchange.total_superheat":
-        too_low = check.measured and check.limit and check.measured.value < check.limit.value
-        return check.status == "fail" and bool(too_low)
-    return check.status == "fail" or (check.code == "danger.freezing" and check.measured is not None)
+def _alone(check: Check) -> bool:
+    """Whether one reading alone says so."""
+    return len(check.uses) < 2
 
 
 def _cause(seen: _Seen) -> str | None:
@@ -659,6 +667,10 @@ _PARTS: dict[Lead, Callable[[_Seen], Verdict | None]] = {
     "sound": _sound,
 }
 """What may lead the verdict, the most urgent first."""
+
+
+def _lower(words: str) -> str:
+    return words[0].lower() + words[1:]
 
 
 def _capital(words: str) -> str:

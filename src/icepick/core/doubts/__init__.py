@@ -23,6 +23,11 @@ _WHAT = "whether the readings contradict one another"
 EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
 """Doubts that say what happened, rather than only what can't be."""
 
+UNREADABLE = frozenset(
+    {"below_vacuum", "hotter_than_any_pipe", "pressure_as_temperature", "unit_mistaken", "impossible_in_mode"}
+)
+"""Doubts that leave no number to go by: not even a danger is seen in it."""
+
 
 def find_doubts(context: RunContext) -> list[Doubt]:
     """Every doubt about the readings of a run, each naming its stations.

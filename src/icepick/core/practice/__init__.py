@@ -13,6 +13,7 @@ from icepick.core.practice import (
     coils,
     command,
     compressor,
+    danger,
     defrost,
     heads,
     metering,
@@ -26,6 +27,7 @@ from icepick.core.properties.quantities import symbol, to_si
 __all__ = ["DEFAULT_PRACTICE", "GROUPS", "LIMITS", "Limit", "Practice", "PracticeError", "limit"]
 
 GROUPS: dict[str, tuple[Limit, ...]] = {
+    "stop at once": danger.LIMITS,
     "readings": readings.LIMITS,
     "command and voltage": command.LIMITS,
     "reversing valve": valve.LIMITS,
@@ -53,6 +55,7 @@ IN_ORDER: tuple[tuple[str, str], ...] = (
     ("head_still", "head_fed_in_heating"),
     ("head_fed_in_heating", "head_bleeds_most"),
     ("defrost_start", "defrost_stop"),
+    ("current_over", "current_locked"),
     ("defrost_stop_least", "defrost_stop_most"),
 )
 """Limits of which the first must stay below the second."""

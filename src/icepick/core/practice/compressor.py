@@ -30,23 +30,6 @@ LIMITS: tuple[Limit, ...] = (
         "charge.",
     ),
     Limit(
-        "discharge_most",
-        225,
-        "degF",
-        Kind.TEMPERATURE,
-        "common practice; figure from memory",
-        "Discharge line at the compressor: hotter than this, oil breaks down. A clamp a hand's width away reads lower, by up "
-        "to 50 °F (28 °C) against the gas inside.",
-    ),
-    Limit(
-        "current_over",
-        5,
-        "percent",
-        Kind.SHARE,
-        "common practice; figure from memory",
-        "Compressor current over the nameplate's rated load current by more than this: stop and find out why.",
-    ),
-    Limit(
         "current_none",
         0.5,
         "A",

@@ -1,0 +1,85 @@
+"""What stops a unit at once, settled or not. [the-trade.md 13]"""
+
+from icepick.core.practice.definition import COMMON, Limit
+from icepick.core.properties.quantities import Kind
+
+_CUTOUT = "the lowest setting usual for its cutout"
+_MEMORY = "common practice; figure from memory"
+
+LIMITS: tuple[Limit, ...] = (
+    Limit(
+        "head_most_410A",
+        600,
+        "psi",
+        Kind.PRESSURE_DIFFERENCE,
+        _MEMORY,
+        f"Gauge pressure of R-410A, R-32 or R-454B at {_CUTOUT} (600 to 630 psig): it should have stopped by itself.",
+    ),
+    Limit(
+        "head_most_22",
+        400,
+        "psi",
+        Kind.PRESSURE_DIFFERENCE,
+        _MEMORY,
+        f"Gauge pressure of R-22, R-407C or R-290 at {_CUTOUT} (400 to 430 psig): it should have stopped by itself.",
+    ),
+    Limit(
+        "head_most_134a",
+        250,
+        "psi",
+        Kind.PRESSURE_DIFFERENCE,
+        _MEMORY,
+        f"Gauge pressure of R-134a or R-513A at {_CUTOUT} (250 to 300 psig): it should have stopped by itself.",
+    ),
+    Limit(
+        "head_beyond_belief",
+        40,
+        "percent",
+        Kind.SHARE,
+        "our own choice",
+        "A gauge so far over the cutout is misread before the unit is in danger: no machine gets there.",
+    ),
+    Limit(
+        "discharge_most",
+        225,
+        "degF",
+        Kind.TEMPERATURE,
+        _MEMORY,
+        "Discharge line at the compressor: hotter than this, oil breaks down. A clamp a hand's width away reads lower, by up "
+        "to 50 °F (28 °C) against the gas inside.",
+    ),
+    Limit(
+        "current_over",
+        40,
+        "percent",
+        Kind.SHARE,
+        _MEMORY,
+        "Compressor current over the rated load current by so much is past its maximum continuous current (1.4 to 1.56 times "
+        "the rated one). The rated current itself is no ceiling.",
+    ),
+    Limit(
+        "current_locked",
+        150,
+        "percent",
+        Kind.SHARE,
+        _MEMORY,
+        "Compressor current over the rated load current by more than this: the rotor is locked (4 to 8 times the rated one).",
+    ),
+    Limit(
+        "discharge_superheat_least",
+        15,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        _MEMORY,
+        "Discharge line over condensing: below this, with no superheat at the compressor, the compressor is cold and swallows "
+        "liquid. Sound ones run 40 to 80 °F (22 to 44 °C) over it.",
+    ),
+    Limit(
+        "flooded_start",
+        3,
+        "min",
+        Kind.TIME,
+        COMMON,
+        "Liquid that comes back for so long after a start is usual: it goes by itself.",
+    ),
+)
