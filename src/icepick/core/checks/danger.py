@@ -1,4 +1,4 @@
-"""What can hurt a machine or people now, settled or not and whatever else is doubted: stop, then confirm. [the-trade.md 13]"""
+"""What can hurt a machine or people now, settled or not and whatever is doubted: stop, then confirm. [the-trade.md 13]"""
 
 from __future__ import annotations
 
@@ -87,7 +87,8 @@ def _vacuum(context: RunContext) -> Outcome | None:
     if margin > 0:
         return Outcome("pass", "No gauge stands in a vacuum.", value, margin)
     said = say(_number(current.value), Kind.PRESSURE, context.units, context.atmosphere)
-    words = f"{said} at the {name(context.unit, current.reading.station)} while it runs: no compressor may pump into a vacuum."
+    place = name(context.unit, current.reading.station)
+    words = f"{said} at the {place} while it runs: no compressor may pump into a vacuum."
     due = expected(context).stations.get((current.reading.station, "pressure"))
     if due is not None and due.value - due.spread <= context.atmosphere:
         return Outcome("watch", f"{words} This unit, sound, comes near it in such cold.", value, margin)
@@ -123,7 +124,7 @@ def _locked(context: RunContext) -> Outcome | None:
     if margin > 0:
         return None
     if context.unit.compressor.kind == "inverter":
-        first = "Look first: all three legs from the drive, the winding's ohms, the drive itself; it has no capacitor."
+        first = "Look first: all three legs from the drive, the winding's ohms, the drive; it has no capacitor."
     else:
         first = (
             "Look first: voltage while it tries, run capacitor, pressures not equalized; three-phase: every leg and the "
@@ -168,10 +169,10 @@ def _flooded(context: RunContext) -> Outcome | None:
     wet = _number(superheat) <= superheat.std_dev
     if margin > over.std_dev or not wet or _just_started(context, "discharge_line"):
         return Outcome("pass", f"Discharge {amount} over condensing: no liquid is pumped.", over, margin)
-    words = f"Discharge only {amount} over condensing and no superheat: the compressor is cold, and liquid washes out its oil."
+    words = f"Discharge only {amount} over condensing, no superheat: the compressor is cold, liquid washes out its oil."
     if margin >= -over.std_dev:
         return Outcome("watch", f"Discharge only {amount} over condensing: near flooding.", over, margin)
-    first = "Look first: airflow over the evaporator, bulb and its insulation, then the metering device and the charge."
+    first = "Look first: airflow over the evaporator, then the metering device and the charge."
     return Outcome("fail", f"{words} {first}", over, margin)
 
 

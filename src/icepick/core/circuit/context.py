@@ -60,7 +60,8 @@ class RunContext:
     ``circuit`` the one that runs (the one told, while that is not known). All four are empty with the compressor off.
     ``readings`` leaves out what physics contradicts (``doubted`` names the stations, ``doubts`` all codes of doubt):
     until it is read again it counts as not read. ``trusted`` is the same run by those readings alone that may carry a
-    judgement, ``readable`` by all that can be so at all, doubted or not. ``commands`` is what the visit's runs tell of the unit's command. ``learned`` is what earlier visits
+    judgement, ``readable`` by all that can be so at all, doubted or not.
+    ``commands`` is what the visit's runs tell of the unit's command. ``learned`` is what earlier visits
     taught of the unit. ``mishaps`` says what could not be worked out, and why; every context of the run adds to the
     same list.
     """
