@@ -23,6 +23,9 @@ WATER = "water to air, one two-way thermostatic valve"
 PISTONS = "split, two pistons"
 DUCTLESS = "ductless, one electric valve outdoors: a cold mixture in the small line in cooling"
 RATED = {"compressor": {"kind": "single", "rated_current": {"value": 12, "unit": "A"}}}
+INVERTER = {**RATED["compressor"], "kind": "inverter"}
+FLOODED = (reading("common_suction", 30), reading("discharge_line", 118))
+"""At a suction and a head of 92 °F outdoors."""
 IN_HEATING = {"reversing_valve": {"energized_in": "heating"}}
 
 
@@ -150,13 +153,47 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
         ("two minutes", pipes("cooling", 170, 50, 168, 52, minutes=2), "watch", ""),
         ("nobody noted", pipes("cooling", 170, 50, 168, 52, minutes=None), "watch", ""),
     ],
+    "danger.gas": [
+        ("a charge that burns is there", machine("cooling", refrigerant="R-454B"), "-", ""),
+        ("it is gone", bare("off", psi("discharge_tap", 0), refrigerant="R-454B"), "fail", "No flame"),
+        ("gone, and it does not burn", bare("off", psi("discharge_tap", 0)), "-", ""),
+    ],
+    "danger.locked_rotor": [
+        ("three quarters of rated", machine("cooling", amps(9), unit=RATED), "-", ""),
+        ("five times the rated", machine("cooling", amps(60), unit=RATED), "fail", "capacitor"),
+        ("of an inverter", bare("cooling", amps(60), compressor=INVERTER), "fail", "it has no capacitor"),
+    ],
+    "danger.head": [
+        ("a usual head", machine("cooling"), "pass", ""),
+        ("at the cutout in cooling", machine("cooling", psi("discharge_tap", 640)), "fail", "outdoor fan"),
+        ("in heating", machine("heating", psi("vapor_service_tap", 640)), "fail", "filter"),
+        (
+            "R-22 gets there sooner",
+            bare("cooling", psi("discharge_tap", 440), refrigerant="R-22"),
+            "fail",
+            "",
+        ),
+        ("R-134a sooner still", bare("cooling", psi("discharge_tap", 280), refrigerant="R-134a"), "fail", ""),
+        ("no machine gets there", bare("cooling", psi("discharge_tap", 2000)), "-", ""),
+    ],
+    "danger.vacuum": [
+        ("a usual suction", machine("cooling"), "pass", ""),
+        ("pumped down", machine("cooling", psi("common_suction_tap", -4)), "fail", "service valves"),
+        ("standing", bare("off", psi("common_suction_tap", -4)), "-", ""),
+    ],
     "danger.discharge_temperature": [
         ("a usual discharge", machine("cooling"), "pass", ""),
         ("oil breaks down", machine("cooling", reading("discharge_line", 250)), "fail", ""),
     ],
     "danger.current": [
         ("three quarters of rated", machine("cooling", amps(9), unit=RATED), "pass", "75 %"),
-        ("a third over", machine("cooling", amps(16), unit=RATED), "fail", "133.3 %"),
+        ("the rated one is no ceiling", machine("cooling", amps(13), unit=RATED), "pass", "no ceiling"),
+        ("three quarters over", machine("cooling", amps(21), unit=RATED), "fail", "175 %"),
+    ],
+    "danger.flooded": [
+        ("a usual discharge", machine("cooling"), "pass", "no liquid"),
+        ("cold and wet", machine("cooling", *FLOODED), "fail", "oil"),
+        ("hot all the same", machine("cooling", FLOODED[0]), "pass", ""),
     ],
     "danger.freezing": [
         ("well above", water("heating", 6, 8), "pass", "44"),

@@ -80,8 +80,8 @@ CASES = {
     # Five degrees at the valve, by clamps of one degree each.
     "valve.suction_rise": (SPLIT, lambda rise: valve(common=50 + rise), 2, 5, 9),
     "valve.discharge_drop": (SPLIT, lambda drop: valve(outdoor=170 - drop), 2, 5, 9),
-    # Five percent over the rated load current, by a meter of one percent.
-    "danger.current": (SPLIT, current, 10.2, 10.5, 11),
+    # Forty percent over the rated load current, by a meter of one percent.
+    "danger.current": (SPLIT, current, 13.6, 14, 14.7),
     "danger.discharge_temperature": (SPLIT, discharge, 215, 225, 235),
     # Three degrees across what should let everything pass.
     "metering.bypass_drop": (SPLIT, lambda drop: between("cooling", BYPASS, drop), 0.5, 3, 8),

@@ -12,6 +12,7 @@ from icepick.core.document.wording import say
 from icepick.core.indicators import valve
 from icepick.core.indicators.compressor import (
     compression_ratio,
+    current_share,
     isentropic_share,
 )
 from icepick.core.machine.expected import expected
@@ -46,10 +47,27 @@ def draws_nothing(context: RunContext) -> bool | None:
     return None if current is None else current.nominal_value < context.practice.si("current_none")
 
 
+def rotor_locked(context: RunContext) -> bool:
+    """Whether the compressor draws what only a rotor that stands still draws.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    bool
+        False too while its current or its rated one is unknown.
+    """
+    share = current_share(context)
+    return share is not None and share.nominal_value - 1 >= context.practice.si("current_locked")
+
+
 def _running(context: RunContext) -> Outcome | None:
     still = draws_nothing(context)
     current = context.value("compressor", "current")
-    if context.commanded is None or still is None or current is None:
+    if context.commanded is None or still is None or current is None or rotor_locked(context):
         return None
     amps = say(float(current.nominal_value), Kind.CURRENT, context.units)
     margin = float(current.nominal_value) - context.practice.si("current_none")
@@ -96,7 +114,7 @@ def signs(context: RunContext) -> dict[str, bool]:
             found["lines"] = False
     current, rated = context.value("compressor", "current"), context.unit.compressor.rated_current
     due = expected(context).stations.get(("compressor", "current"))
-    if current is not None and rated is not None and due is not None:
+    if current is not None and rated is not None and due is not None and not rotor_locked(context):
         unloaded = min(context.practice.si("pumping_current") * rated.si, due.value - due.spread)
         found["current"] = current.nominal_value < unloaded
     return found

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 from uncertainties import UFloat
 
+from icepick.core.checks.compressor import rotor_locked
 from icepick.core.checks.departure import may_show
 from icepick.core.checks.rule import CheckRule, Outcome
 from icepick.core.circuit.context import RunContext
@@ -54,10 +55,14 @@ def _head(context: RunContext) -> Outcome | None:
     limit = _CUTOUT[context.unit.refrigerant]
     most = context.practice.si(limit)
     margin = most - _number(value)
-    if margin > 0 or -margin > most * context.practice.si("head_beyond_belief"):
-        return Outcome("pass", "Head pressure stays under the cutout.", value, margin, practice=limit)
+    if -margin > most * context.practice.si("head_beyond_belief"):
+        return None
     said = say(_number(current.value), Kind.PRESSURE, context.units, context.atmosphere)
-    words = f"{said} at the {name(context.unit, current.reading.station)}, where the high-pressure switch should cut out."
+    if margin > 0:
+        words = f"{said}: under what the high-pressure switch cuts out at."
+        return Outcome("pass", words, value, margin, practice=limit)
+    place = name(context.unit, current.reading.station)
+    words = f"{said} at the {place}, where the high-pressure switch should cut out."
     sound = _sound_shows(context, current)
     if sound is not None and _number(current.value) <= sound:
         return Outcome(
@@ -117,17 +122,17 @@ def _discharge(context: RunContext) -> Outcome | None:
 
 def _locked(context: RunContext) -> Outcome | None:
     share = current_share(context)
-    if context.commanded is None or share is None:
+    if context.commanded is None or share is None or not rotor_locked(context):
         return None
     over = share - 1
     margin = context.practice.si("current_locked") - _number(over)
-    if margin > 0:
-        return None
     if context.unit.compressor.kind == "inverter":
-        first = "Look first: all three legs from the drive, the winding's ohms, the drive; it has no capacitor."
+        first = (
+            "Look first: all three legs from the drive, the windings' ohms, the drive; it has no capacitor."
+        )
     else:
         first = (
-            "Look first: voltage while it tries, run capacitor, pressures not equalized; three-phase: every leg and the "
+            "Look first: voltage while it tries, capacitor, pressures not equalized; with three phases every leg and the "
             "rotation."
         )
     words = f"{_times(context, share)}, and a locked rotor draws that. {first}"
@@ -140,7 +145,7 @@ def _times(context: RunContext, share: UFloat) -> str:
 
 def _current(context: RunContext) -> Outcome | None:
     share = current_share(context)
-    if context.commanded is None or share is None:
+    if context.commanded is None or share is None or rotor_locked(context):
         return None
     over = share - 1
     most = context.practice.si("current_over")
@@ -169,7 +174,7 @@ def _flooded(context: RunContext) -> Outcome | None:
     wet = _number(superheat) <= superheat.std_dev
     if margin > over.std_dev or not wet or _just_started(context, "discharge_line"):
         return Outcome("pass", f"Discharge {amount} over condensing: no liquid is pumped.", over, margin)
-    words = f"Discharge only {amount} over condensing, no superheat: the compressor is cold, liquid washes out its oil."
+    words = f"Discharge only {amount} over condensing, and no superheat: liquid washes out the oil of a cold compressor."
     if margin >= -over.std_dev:
         return Outcome("watch", f"Discharge only {amount} over condensing: near flooding.", over, margin)
     first = "Look first: airflow over the evaporator, then the metering device and the charge."
@@ -210,7 +215,7 @@ def _freezing(context: RunContext) -> Outcome | None:
         )
     return Outcome(
         "fail",
-        f"{said}: plain water freezes in the coil and bursts it. Look first: the antifreeze mix, then pump, strainer and flow.",
+        f"{said}: plain water freezes in the coil and bursts it. Look first: the antifreeze mix, then pump, strainer, flow.",
         value,
         margin,
     )
@@ -228,8 +233,8 @@ def _gas(context: RunContext) -> Outcome | None:
         return None
     return Outcome(
         "fail",
-        f"No pressure, and {context.unit.refrigerant} ({group}) burns: its charge may be in the room. No flame, no switching; "
-        "air the room and use a detector before anything else.",
+        f"No pressure, and {context.unit.refrigerant} ({group}) burns: its charge may be in the room. No flame, no "
+        "switching; air the room and use a detector before anything else.",
         value,
         margin,
     )
@@ -239,10 +244,18 @@ _PRESSURE = Kind.PRESSURE_DIFFERENCE
 
 
 def _at_once(
-    code: str, title: str, kind: Kind, practice: str | None, judge: Callable[[RunContext], Outcome | None]
+    code: str,
+    title: str,
+    kind: Kind,
+    practice: str | None,
+    judge: Callable[[RunContext], Outcome | None],
+    *,
+    in_defrost: bool = True,
 ) -> CheckRule:
     standing = "" if practice else "common practice"
-    return CheckRule(f"danger.{code}", title, kind, practice, judge, standing, in_defrost=True, at_once=True)
+    return CheckRule(
+        f"danger.{code}", title, kind, practice, judge, standing, in_defrost=in_defrost, at_once=True
+    )
 
 
 DANGER: tuple[CheckRule, ...] = (
@@ -258,6 +271,7 @@ DANGER: tuple[CheckRule, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         "discharge_superheat_least",
         _flooded,
+        in_defrost=False,
     ),
     _at_once("freezing", "leaving water", Kind.TEMPERATURE, "water_freezing", _freezing),
 )

@@ -57,20 +57,31 @@ CALL = Feature(
     runs,
 )
 
+
+def _draws(context: RunContext, checks: Checks) -> str | None:
+    locked = checks.get("danger.locked_rotor")
+    if locked is not None and locked.status == "fail":
+        return "locked"
+    still = draws_nothing(context)
+    return None if still is None else "stands still" if still else "runs"
+
+
 DRAWS = Feature(
     "compressor runs",
-    ("runs", "stands still"),
-    {"runs": "the compressor draws current", "stands still": "the compressor draws no current"},
-    "A compressor that draws nothing does not run, whatever the pressures say.",
+    ("runs", "stands still", "locked"),
     {
-        "compressor_not_running": (0.02, 0.98),
-        "call_missing": (0.10, 0.90),
-        "control_power_missing": (0.06, 0.94),
-        "others": (0.997, 0.003),
+        "runs": "the compressor draws current",
+        "stands still": "the compressor draws no current",
+        "locked": "the compressor draws what a locked rotor draws",
     },
-    lambda context, checks: (
-        None if (still := draws_nothing(context)) is None else "stands still" if still else "runs"
-    ),
+    "A compressor that draws nothing, or many times its rated current, does not run, whatever the pressures say.",
+    {
+        "compressor_not_running": (0.02, 0.78, 0.2),
+        "call_missing": (0.10, 0.899, 0.001),
+        "control_power_missing": (0.06, 0.939, 0.001),
+        "others": (0.996, 0.003, 0.001),
+    },
+    _draws,
     lambda context: [("compressor", "current")],
     called_to_run,
 )

@@ -10,6 +10,7 @@ import numpy as np
 
 from icepick.core.circuit.context import note_mishap
 from icepick.core.diagnosis.command_evidence import FEATURES as COMMAND_FEATURES
+from icepick.core.diagnosis.danger_evidence import FEATURES as DANGER_FEATURES
 from icepick.core.diagnosis.defrost_evidence import FEATURES as DEFROST_FEATURES
 from icepick.core.diagnosis.evidence import Feature, JudgedRun, Term
 from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
@@ -20,6 +21,7 @@ from icepick.core.diagnosis.valve_evidence import FEATURES as VALVE_FEATURES
 FEATURES: tuple[Feature, ...] = (
     *COMMAND_FEATURES,
     *VALVE_FEATURES,
+    *DANGER_FEATURES,
     *DEFROST_FEATURES,
     *SIGHT_FEATURES,
     *READING_FEATURES,

@@ -63,7 +63,7 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         _MEMORY,
-        "Compressor current over the rated load current by more than this: the rotor is locked (4 to 8 times the rated one).",
+        "Compressor current over the rated load current by more than this: the rotor is locked (and draws 4 to 8 times it).",
     ),
     Limit(
         "discharge_superheat_least",
@@ -71,7 +71,7 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         _MEMORY,
-        "Discharge line over condensing: below this, with no superheat at the compressor, the compressor is cold and swallows "
+        "Discharge line over condensing: below this, with no superheat, the compressor is cold and swallows "
         "liquid. Sound ones run 40 to 80 °F (22 to 44 °C) over it.",
     ),
     Limit(

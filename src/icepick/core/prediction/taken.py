@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from icepick.core.checks.compressor import draws_nothing, signs
+from icepick.core.checks.compressor import draws_nothing, rotor_locked, signs
 from icepick.core.checks.water import stated_heat
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.load import medium_entering
@@ -49,7 +49,7 @@ def why_not(context: RunContext) -> str:
         return "It runs the other way than it is called for: that comes first."
     if context.apparent == "neither":
         return "The slide is on neither side, or nothing is pumped."
-    if signs(context).get("pressures") or draws_nothing(context):
+    if signs(context).get("pressures") or draws_nothing(context) or rotor_locked(context):
         return "Nothing is pumped."
     return beyond(context, context.running)
 
