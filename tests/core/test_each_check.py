@@ -24,8 +24,13 @@ PISTONS = "split, two pistons"
 DUCTLESS = "ductless, one electric valve outdoors: a cold mixture in the small line in cooling"
 RATED = {"compressor": {"kind": "single", "rated_current": {"value": 12, "unit": "A"}}}
 INVERTER = {**RATED["compressor"], "kind": "inverter"}
-FLOODED = (reading("common_suction", 30), reading("discharge_line", 118))
-"""At a suction and a head of 92 °F outdoors."""
+FLOODED = (
+    reading("common_suction", 44),
+    reading("compressor_inlet", 43.5),
+    reading("discharge_line", 118),
+    reading("valve_to_outdoor", 117),
+)
+"""No superheat, and hardly more than condensing, at a suction and a head of 92 °F outdoors."""
 IN_HEATING = {"reversing_valve": {"energized_in": "heating"}}
 
 
@@ -174,7 +179,7 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
             "",
         ),
         ("R-134a sooner still", bare("cooling", psi("discharge_tap", 280), refrigerant="R-134a"), "fail", ""),
-        ("no machine gets there", bare("cooling", psi("discharge_tap", 2000)), "-", ""),
+        ("no machine gets there", bare("cooling", psi("discharge_tap", 500), refrigerant="R-134a"), "-", ""),
     ],
     "danger.vacuum": [
         ("a usual suction", machine("cooling"), "pass", ""),
@@ -193,7 +198,7 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
     "danger.flooded": [
         ("a usual discharge", machine("cooling"), "pass", "no liquid"),
         ("cold and wet", machine("cooling", *FLOODED), "fail", "oil"),
-        ("hot all the same", machine("cooling", FLOODED[0]), "pass", ""),
+        ("hot all the same", machine("cooling", *FLOODED[:2]), "pass", ""),
     ],
     "danger.freezing": [
         ("well above", water("heating", 6, 8), "pass", "44"),

@@ -47,7 +47,7 @@ from icepick.core.document.examination import (
 )
 from icepick.core.document.visit import Run, Unit, Visit
 from icepick.core.document.wording import display, display_band, display_spread
-from icepick.core.doubts import NOT_PHYSICS, UNREADABLE, find_doubts
+from icepick.core.doubts import NOT_PHYSICS, find_doubts, unreadable
 from icepick.core.examined_heads import with_heads
 from icepick.core.indicators import INDICATORS, IndicatorRule
 from icepick.core.indicators.cycle import cycle
@@ -172,10 +172,7 @@ def _examined(asked: _Asked) -> ExaminedRun:
     codes = frozenset(doubt.code for doubt in doubts)
     context = without_doubted(as_read, stations, codes)
     if stations:
-        unreadable = frozenset(
-            code for doubt in doubts if doubt.code in UNREADABLE for code in doubt.stations
-        )
-        context = replace(context, with_doubted=without_doubted(as_read, unreadable, codes))
+        context = replace(context, with_doubted=without_doubted(as_read, unreadable(doubts), codes))
     checks = judge(context)
     return ExaminedRun(context, checks, _shown(context, checks.shown, doubts, as_read.readings.all()))
 

@@ -6,6 +6,7 @@ runs the other way round, nothing is doubted: that is a finding, not a slip.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import partial
 
@@ -23,10 +24,33 @@ _WHAT = "whether the readings contradict one another"
 EXPLAINS = frozenset({"swapped_stations", "unit_mistaken", "low_side_at_high_port"})
 """Doubts that say what happened, rather than only what can't be."""
 
-UNREADABLE = frozenset(
+_NO_NUMBER = frozenset(
     {"below_vacuum", "hotter_than_any_pipe", "pressure_as_temperature", "unit_mistaken", "impossible_in_mode"}
 )
-"""Doubts that leave no number to go by: not even a danger is seen in it."""
+"""Doubts that leave no number to go by."""
+
+
+def unreadable(doubts: Iterable[Doubt]) -> frozenset[str]:
+    """Stations in whose readings not even a danger is seen.
+
+    Parameters
+    ----------
+    doubts : iterable of Doubt
+        Every doubt about a run.
+
+    Returns
+    -------
+    frozenset of str
+        Their codes. Without the discharge port: what stands there is the head in any unit, and none typed for another makes a
+        head of it.
+    """
+    return frozenset(
+        code
+        for doubt in doubts
+        if doubt.code in _NO_NUMBER
+        for code in doubt.stations
+        if (doubt.code, code) != ("unit_mistaken", "discharge_tap")
+    )
 
 
 def find_doubts(context: RunContext) -> list[Doubt]:

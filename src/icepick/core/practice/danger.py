@@ -49,6 +49,22 @@ LIMITS: tuple[Limit, ...] = (
         "to 50 °F (28 °C) against the gas inside.",
     ),
     Limit(
+        "discharge_most_32",
+        240,
+        "degF",
+        Kind.TEMPERATURE,
+        _MEMORY,
+        "The same of R-32, which leaves every compressor hotter: oils and compressors made for it bear some 250 °F (120 °C).",
+    ),
+    Limit(
+        "discharge_beyond",
+        25,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "our own choice",
+        "A unit may run over its discharge limit where, sound, it would in such weather; so far over it nothing excuses it.",
+    ),
+    Limit(
         "current_over",
         40,
         "percent",
