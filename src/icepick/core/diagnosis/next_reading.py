@@ -21,7 +21,6 @@ from icepick.core.diagnosis.machine_questions import MachineQuestions
 from icepick.core.diagnosis.question import MINUTES, Question, in_danger, stopped
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
-from icepick.core.diagnosis.turning import put_off
 from icepick.core.document.codes import Mode, ObservationCode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
@@ -217,25 +216,11 @@ _TURN: dict[Mode, str] = {
 
 
 def _stop(belief: Belief, runs: list[JudgedRun]) -> NextReading:
-    entry = _entry(runs[-1].context, ("", "temperature"), 0.0, _why_stop(belief, runs))
+    entry = _entry(runs[-1].context, ("", "temperature"), 0.0, _why_stop(belief))
     return entry.model_copy(update={"stop": True})
 
 
-def _why_stop(belief: Belief, runs: list[JudgedRun]) -> str:
-    why = _nothing_left(belief)
-    later = _turn_round_later(runs)
-    return f"{why} {later}" if later and float(belief.probabilities.max()) < _SURE else why
-
-
-def _turn_round_later(runs: list[JudgedRun]) -> str | None:
-    """Until when the other mode, that no run was made in, has to wait."""
-    made = [run.context for run in runs if run.context.commanded]
-    if len({context.commanded for context in made}) != 1:
-        return None
-    return put_off(made[-1], "heating" if made[-1].commanded == "cooling" else "cooling")
-
-
-def _nothing_left(belief: Belief) -> str:
+def _why_stop(belief: Belief) -> str:
     if float(belief.probabilities.max()) >= _SURE:
         return "Nothing left to read is worth its minutes."
     of_charge = sum(
