@@ -20,6 +20,19 @@ SAYS = {
     "compressor runs": [
         ("stands still", "compressor_not_running", None),
         ("runs", "-compressor_not_running", None),
+        ("locked", "compressor_not_running", None),
+        ("locked", "-none", None),
+    ],
+    "head at the cutout": [
+        ("at it", "outdoor_airflow_low", "cooling"),
+        ("at it", "indoor_airflow_low", "heating"),
+        ("at it", "noncondensables", None),
+        ("at it", "-reading_suspect", None),
+    ],
+    "suction in a vacuum": [
+        ("in it", "liquid_line_restriction", None),
+        ("in it", "undercharge", None),
+        ("in it", "-reading_suspect", None),
     ],
     "direction, valve energized": [
         ("opposite", "valve_convention_wrong", None),

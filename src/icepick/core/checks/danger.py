@@ -266,7 +266,7 @@ def _at_once(
 
 
 DANGER: tuple[CheckRule, ...] = (
-    _at_once("gas", "flammable charge gone", _PRESSURE, None, _gas),
+    _at_once("gas", "flammable charge", _PRESSURE, None, _gas),
     _at_once("locked_rotor", "locked rotor", Kind.SHARE, "current_locked", _locked),
     _at_once("head", "head at the cutout", _PRESSURE, "head_most_410A", _head),
     _at_once("vacuum", "suction in a vacuum", _PRESSURE, None, _vacuum),

@@ -36,7 +36,7 @@ class CheckRule:
     ``judge`` gives None where the check does not apply to the run. ``standing`` says what a check without a limit
     rests on. ``in_defrost``: whether it says anything of a defrost, where nothing settles. ``of_readings``: it judges how
     and when readings were taken, and so looks at all of them. ``while_flowing``: it judges refrigerant that flows, and says
-    nothing where none does. ``at_once``: it waits for nothing and no doubt holds it up, as a danger must not.
+    nothing where none does. ``at_once``: what it finds wrong waits for nothing and no doubt holds it up.
     """
 
     code: str
@@ -63,7 +63,11 @@ class CheckRule:
         Outcome or None
             None where the check does not apply.
         """
-        at = context.readable if self.at_once else context if self.of_readings else context.trusted
+        if self.at_once and self._applies(context.readable):
+            urgent = self.judge(context.readable)
+            if urgent is not None and urgent.status in ("fail", "watch"):
+                return urgent
+        at = context if self.of_readings else context.trusted
         return self.judge(at) if self._applies(at) else None
 
     def _applies(self, context: RunContext) -> bool:
@@ -86,7 +90,7 @@ class CheckRule:
         Outcome or None
             None where the check does not apply.
         """
-        if self.at_once or self.of_readings or context.trusted is context or _decides(firm):
+        if self.of_readings or context.trusted is context or _decides(firm):
             return _read_again(context, firm)
         loose = self.judge(context) if self._applies(context) else None
         if loose is None or not _decides(loose):

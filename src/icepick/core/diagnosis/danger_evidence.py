@@ -15,7 +15,7 @@ HEAD = Feature(
     "head at the cutout",
     ("under it", "at it"),
     {"under it": "the head stays under the cutout", "at it": "the head stands at the cutout"},
-    "Nothing but too little air or water, too much charge or a foreign gas drives the head so high.",
+    "Nothing but too little air or water, too much charge or noncondensables drives the head so high.",
     {
         "outdoor_airflow_low@cooling": (0.90, 0.10),
         "indoor_airflow_low@heating": (0.90, 0.10),
@@ -24,7 +24,7 @@ HEAD = Feature(
         "overcharge": (0.95, 0.05),
         "others": (0.999, 0.001),
     },
-    by_status("danger.head", **{"pass": "under it", "fail": "at it"}),
+    by_status("danger.head", fail="at it"),
     lambda context: [],
     _running,
 )
@@ -41,7 +41,7 @@ VACUUM = Feature(
         "bypass_stuck_closed": (0.95, 0.05),
         "others": (0.999, 0.001),
     },
-    by_status("danger.vacuum", **{"pass": "above it", "fail": "in it"}),
+    by_status("danger.vacuum", fail="in it"),
     lambda context: [],
     _running,
 )

@@ -90,15 +90,13 @@ def next_readings(
 
 
 def _standing_still(belief: Belief | None, runs: list[JudgedRun]) -> Iterator[NextReading]:
-    """What can be looked at or measured on a unit that had to be stopped."""
+    """What can be looked at or measured on a unit that had to be stopped, and which other head may call in its place."""
     if belief is None:
         return
-    still = [
-        one
-        for one in table_questions(belief, runs)
-        if one.run is not None and _needs_no_run(one) and _worth(one)
-    ]
-    for best in sorted(still, key=lambda one: one.gain / one.minutes, reverse=True)[:_MOST]:
+    tables = [one for one in table_questions(belief, runs) if one.run is not None and _needs_no_run(one)]
+    others = [one for one in head_questions(belief, runs) if one.calling is not None]
+    still = sorted(filter(_worth, (*tables, *others)), key=lambda one: one.gain / one.minutes, reverse=True)
+    for best in still[:_MOST]:
         for spot in _spots(best):
             yield _reading(best, spot)
 

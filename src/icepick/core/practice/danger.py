@@ -13,7 +13,7 @@ LIMITS: tuple[Limit, ...] = (
         "psi",
         Kind.PRESSURE_DIFFERENCE,
         _MEMORY,
-        f"Gauge pressure of R-410A, R-32 or R-454B at {_CUTOUT} (600 to 630 psig): it should have stopped by itself.",
+        f"Gauge pressure of R-410A, R-32 or R-454B at {_CUTOUT}: it should have stopped by itself.",
     ),
     Limit(
         "head_most_22",
@@ -21,7 +21,7 @@ LIMITS: tuple[Limit, ...] = (
         "psi",
         Kind.PRESSURE_DIFFERENCE,
         _MEMORY,
-        f"Gauge pressure of R-22, R-407C or R-290 at {_CUTOUT} (400 to 430 psig): it should have stopped by itself.",
+        f"Gauge pressure of R-22, R-407C or R-290 at {_CUTOUT}: it should have stopped by itself.",
     ),
     Limit(
         "head_most_134a",
@@ -29,7 +29,7 @@ LIMITS: tuple[Limit, ...] = (
         "psi",
         Kind.PRESSURE_DIFFERENCE,
         _MEMORY,
-        f"Gauge pressure of R-134a or R-513A at {_CUTOUT} (250 to 300 psig): it should have stopped by itself.",
+        f"Gauge pressure of R-134a or R-513A at {_CUTOUT}: it should have stopped by itself.",
     ),
     Limit(
         "head_beyond_belief",
@@ -54,7 +54,7 @@ LIMITS: tuple[Limit, ...] = (
         "degF",
         Kind.TEMPERATURE,
         _MEMORY,
-        "The same of R-32, which leaves every compressor hotter: oils and compressors made for it bear some 250 °F (120 °C).",
+        "The same of R-32, which leaves every compressor hotter; oils and compressors made for it bear more.",
     ),
     Limit(
         "discharge_beyond",
