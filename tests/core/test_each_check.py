@@ -161,6 +161,12 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
     "danger.gas": [
         ("a charge that burns is there", machine("cooling", refrigerant="R-454B"), "-", ""),
         ("it is gone", bare("off", psi("discharge_tap", 0), refrigerant="R-454B"), "fail", "No flame"),
+        (
+            "pumped into a vacuum",
+            bare("cooling", psi("common_suction_tap", -4), refrigerant="R-454B"),
+            "-",
+            "",
+        ),
         ("gone, and it does not burn", bare("off", psi("discharge_tap", 0)), "-", ""),
     ],
     "danger.locked_rotor": [

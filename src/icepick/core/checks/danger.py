@@ -229,12 +229,15 @@ def _freezing(context: RunContext) -> Outcome | None:
 
 
 def _gas(context: RunContext) -> Outcome | None:
-    """A circuit of a flammable refrigerant without pressure: what was in it may be in the room."""
+    """A circuit of a flammable refrigerant without pressure anywhere: what was in it may be in the room. While it runs the
+    head has to say so: a suction that is pumped into a vacuum is another danger."""
     group = SAFETY_GROUPS[context.unit.refrigerant]
-    under = min(_pressures(context), key=lambda one: _number(one[1]), default=None)
-    if group == "A1" or under is None:
+    over = max(_pressures(context), key=lambda one: _number(one[1]), default=None)
+    if group == "A1" or over is None:
         return None
-    value = under[1]
+    if context.commanded is not None and context.readings.get("discharge_tap", "pressure") is None:
+        return None
+    value = over[1]
     margin = _number(value) - value.std_dev
     if margin > 0:
         return None

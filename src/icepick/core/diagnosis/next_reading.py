@@ -18,10 +18,10 @@ from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import JudgedRun, Spot
 from icepick.core.diagnosis.head_questions import head_questions
 from icepick.core.diagnosis.machine_questions import MachineQuestions
-from icepick.core.diagnosis.question import MINUTES, Question, in_danger, stopped
+from icepick.core.diagnosis.question import MINUTES, Question, stopped
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
-from icepick.core.document.codes import Mode, ObservationCode
+from icepick.core.document.codes import Mode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
 from icepick.core.document.stations import Group, station, walking_order
@@ -35,17 +35,6 @@ _SURE = 0.6
 _CHARGE_OPEN = 0.2
 """Once the charge is so likely to be off, weighing it is worth saying."""
 _MOST = 6
-_SEEN_STANDING_STILL: frozenset[ObservationCode] = frozenset(
-    {
-        "filter_dirty",
-        "coil_dirty_indoor",
-        "coil_dirty_outdoor",
-        "outdoor_coil_iced_solid",
-        "bulb_loose",
-        "oil_stain",
-    }
-)
-"""What can be looked at on a unit that was stopped."""
 _LOOKS = 2
 """Looks cost little, and must not crowd out what an instrument answers."""
 
@@ -79,32 +68,12 @@ def next_readings(
     read = [run for run in runs if run.context.readings.all()] if recorded else runs
     if recorded and not read and not unmade:
         return []
-    if any(in_danger(run.checks) for run in runs):
-        return list(_standing_still(belief, runs))
     first = list(_valve_pipes(read))
     begun = any(run.context.temperature(pipe) is not None for run in runs for pipe in VALVE_PIPES)
     if belief is None or (first and begun):
         return first
     first += _read_again(belief, runs)
     return [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
-
-
-def _standing_still(belief: Belief | None, runs: list[JudgedRun]) -> Iterator[NextReading]:
-    """What can be looked at or measured on a unit that had to be stopped, and which other head may call in its place."""
-    if belief is None:
-        return
-    tables = [one for one in table_questions(belief, runs) if one.run is not None and _needs_no_run(one)]
-    others = [one for one in head_questions(belief, runs) if one.calling is not None]
-    still = sorted(filter(_worth, (*tables, *others)), key=lambda one: one.gain / one.minutes, reverse=True)
-    for best in still[:_MOST]:
-        for spot in _spots(best):
-            yield _reading(best, spot)
-
-
-def _needs_no_run(one: Question) -> bool:
-    if one.look is not None:
-        return one.look.look in _SEEN_STANDING_STILL
-    return all(quantity == "resistance" for _, quantity in one.missing)
 
 
 def _read_again(belief: Belief, runs: list[JudgedRun]) -> Iterator[NextReading]:
