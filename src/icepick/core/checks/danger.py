@@ -42,11 +42,6 @@ def _pressures(context: RunContext) -> Iterator[tuple[CurrentReading, UFloat]]:
             yield current, current.value - context.atmosphere
 
 
-def _sound_shows(context: RunContext, current: CurrentReading) -> float | None:
-    """The most that this unit, sound, may show there [SI]; None where that is not known."""
-    return may_show(context, expected(context).stations.get((current.reading.station, "pressure")))
-
-
 def _head(context: RunContext) -> Outcome | None:
     over = max(_pressures(context), key=lambda one: _number(one[1]), default=None)
     if context.commanded is None or over is None:
@@ -64,7 +59,7 @@ def _head(context: RunContext) -> Outcome | None:
         return Outcome("pass", words, value, margin, practice=limit)
     place = name(context.unit, current.reading.station)
     words = f"{said} at the {place}, where the high-pressure switch should cut out."
-    sound = _sound_shows(context, current)
+    sound = may_show(context, expected(context).stations.get((current.reading.station, "pressure")))
     if sound is not None and _number(current.value) <= sound:
         return Outcome(
             "watch", f"{words} This unit runs so high in these conditions.", value, margin, practice=limit
@@ -144,10 +139,6 @@ def _locked(context: RunContext) -> Outcome | None:
     return Outcome("fail", words, over, margin)
 
 
-def _times(context: RunContext, share: UFloat) -> str:
-    return f"{say(_number(share), Kind.SHARE, context.units)} of the rated load current"
-
-
 def _current(context: RunContext) -> Outcome | None:
     share = current_share(context)
     if context.commanded is None or share is None or rotor_locked(context):
@@ -155,7 +146,7 @@ def _current(context: RunContext) -> Outcome | None:
     over = share - 1
     most = context.practice.si("current_over")
     margin = most - _number(over)
-    said = _times(context, share)
+    said = f"{say(_number(share), Kind.SHARE, context.units)} of the rated load current"
     if margin > over.std_dev:
         words = f"{said}."
         if over.nominal_value > 0:
@@ -243,8 +234,8 @@ def _gas(context: RunContext) -> Outcome | None:
         return None
     return Outcome(
         "fail",
-        f"No pressure, and {context.unit.refrigerant} ({group}) burns: its charge may be in the room. No flame, no "
-        "switching; air the room and use a detector before anything else.",
+        f"No pressure, and the {context.unit.refrigerant} ({group}) may be in the room. No flame, no switching; air the "
+        "room and use a detector before anything else.",
         value,
         margin,
     )
@@ -274,7 +265,7 @@ DANGER: tuple[CheckRule, ...] = (
     _at_once("head", "head at the cutout", _PRESSURE, "head_most_410A", _head),
     _at_once("vacuum", "suction in a vacuum", _PRESSURE, None, _vacuum),
     _at_once("discharge_temperature", "discharge line limit", Kind.TEMPERATURE, "discharge_most", _discharge),
-    _at_once("current", "current over nameplate", Kind.SHARE, "current_over", _current),
+    _at_once("current", "steady current", Kind.SHARE, "current_over", _current),
     _at_once(
         "flooded",
         "liquid at the compressor",

@@ -1,4 +1,5 @@
-"""The verdict: a headline a technician would write on the ticket, then at most two sentences; numbers stay in the checks.
+"""The verdict: a headline a technician would write on the ticket, then at most two sentences; numbers stay in the checks,
+but those of a danger, which are said at once with what to look at first.
 
 What is said first is what matters first: danger, readings to take again, a missing call, the wrong way, the best
 explained fault or the tie, failing checks that nothing explains, a sound circuit and what that leaves, what is missing.
@@ -126,7 +127,7 @@ def _say(headline: str, outcome: Status, *more: str | None) -> Verdict:
 
 
 _DANGERS = {
-    "danger.gas": "Stop: the charge is gone, and it burns",
+    "danger.gas": "Stop: the charge is gone, and it is flammable",
     "danger.locked_rotor": "Stop the unit: the compressor's rotor is locked",
     "danger.head": "Stop the unit: the head is at its cutout",
     "danger.vacuum": "Stop the unit: suction stands in a vacuum",
@@ -137,6 +138,9 @@ _DANGERS = {
 }
 
 
+_CONFIRM = "One reading alone says so: confirm it before it runs again."
+
+
 def _danger(seen: _Seen) -> Verdict | None:
     """What can't wait, on one reading's word: where nothing else says so, it is stopped and then confirmed."""
     failing = [check for _, check in seen.checks("fail") if check.code in _DANGERS]
@@ -144,10 +148,12 @@ def _danger(seen: _Seen) -> Verdict | None:
     if found:
         gravest, *others = found
         also = listing([_lower(_DANGERS[code].partition(": ")[2]) for code in others])
-        confirm = (
-            f" Besides, {also}." if also else " Then confirm the reading." if _alone(found[gravest]) else ""
-        )
-        return _say(_DANGERS[gravest], "fail", found[gravest].explain + confirm, _cause(seen))
+        words = found[gravest].explain
+        if others:
+            words = f"{words} Besides, {also}."
+        elif _alone(found[gravest]):
+            words = f"{words} {_CONFIRM}"
+        return _say(_DANGERS[gravest], "fail", words, _cause(seen))
     floods = [check for _, check in seen.checks("fail") if check.code == "exchange.total_superheat"]
     if any(check.measured and check.limit and check.measured.value < check.limit.value for check in floods):
         return _say("Floodback: liquid reaches the compressor", "fail", _cause(seen))
@@ -160,8 +166,8 @@ def _danger(seen: _Seen) -> Verdict | None:
 
 
 def _alone(check: Check) -> bool:
-    """Whether one reading alone says so."""
-    return len(check.uses) < 2
+    """Whether one reading alone says so of a unit that may run again once it is confirmed."""
+    return len(check.uses) < 2 and check.code != "danger.gas"
 
 
 def _cause(seen: _Seen) -> str | None:
