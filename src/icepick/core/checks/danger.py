@@ -262,13 +262,13 @@ def _at_once(
 DANGER: tuple[CheckRule, ...] = (
     _at_once("gas", "flammable charge", _PRESSURE, None, _gas),
     _at_once("locked_rotor", "locked rotor", Kind.SHARE, "current_locked", _locked),
-    _at_once("head", "head at the cutout", _PRESSURE, "head_most_410A", _head),
-    _at_once("vacuum", "suction in a vacuum", _PRESSURE, None, _vacuum),
+    _at_once("head", "head limit", _PRESSURE, "head_most_410A", _head),
+    _at_once("vacuum", "suction limit", _PRESSURE, None, _vacuum),
     _at_once("discharge_temperature", "discharge line limit", Kind.TEMPERATURE, "discharge_most", _discharge),
     _at_once("current", "steady current", Kind.SHARE, "current_over", _current),
     _at_once(
         "flooded",
-        "liquid at the compressor",
+        "discharge superheat",
         Kind.TEMPERATURE_DIFFERENCE,
         "discharge_superheat_least",
         _flooded,
