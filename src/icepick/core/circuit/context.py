@@ -12,7 +12,8 @@ from typing import Any, TypeVar, TypeVarTuple, Unpack
 
 from uncertainties import UFloat
 
-from icepick.core.circuit.direction import apparent_mode, running_circuit
+from icepick.core.circuit.afar import borne_out
+from icepick.core.circuit.direction import apparent_mode, pipe_spread, running_circuit
 from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
 from icepick.core.circuit.learned import Learned
 from icepick.core.circuit.readings import CurrentReading, RunReadings, rests_on
@@ -268,8 +269,31 @@ def with_readings(context: RunContext, readings: RunReadings, **changes: Any) ->
     circuit = context.circuit
     if context.commanded is not None:
         apparent = apparent_mode(readings, context.practice)
+        if apparent == "unknown" and pipe_spread(readings) is None and seen_afar(context, readings):
+            apparent = context.commanded
         circuit = running_circuit(context.unit, context.commanded, apparent)
     return replace(context, readings=readings, apparent=apparent, circuit=circuit, memo={}, **changes)
+
+
+def seen_afar(context: RunContext, readings: RunReadings | None = None) -> str | None:
+    """What bears out, far from the valve, that a run runs as it was told.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+    readings : RunReadings, optional
+        Other readings than those in force.
+
+    Returns
+    -------
+    str or None
+        Code of a station; None where nothing does.
+    """
+    if context.commanded is None:
+        return None
+    by = context.readings if readings is None else readings
+    return borne_out(context.unit, context.run, context.commanded, by, context.practice)
 
 
 def remembered(

@@ -85,11 +85,12 @@ LIMITS: tuple[Limit, ...] = (
     ),
     Limit(
         "shift_pressure",
-        15,
+        30,
         "psi",
         Kind.PRESSURE_DIFFERENCE,
         "common practice; figure from memory",
-        "The pilot moves the slide by the difference of discharge and suction pressure; with less than this it can't.",
+        "The pilot moves the slide by the difference of discharge and suction pressure; makers quote some tens of psi to start "
+        "a shift.",
     ),
     Limit(
         "vapor_line_hot",
@@ -106,5 +107,22 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
         "A vapor line this much under room temperature carries suction gas: the unit is cooling.",
+    ),
+    Limit(
+        "air_turned",
+        8,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "physics; the figure is our own choice",
+        "Air or a coil's bend this much warmer or colder than the air that entered: no other part of the unit does that, so "
+        "the coil condenses or evaporates, and the valve has shifted. A heater behind the coil must be known to be off.",
+    ),
+    Limit(
+        "water_turned",
+        2,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        "physics; the figure is our own choice",
+        "The same of water through a coil.",
     ),
 )
