@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from icepick.core.checks import (
     alike,
     board,
+    charge,
     command,
     compressor,
     danger,
@@ -40,6 +41,7 @@ CHECKS: tuple[CheckRule, ...] = (
     board.BOARD,
     *fan_and_heat.FAN_AND_HEAT,
     *sensors.SENSORS,
+    charge.LIQUID_LEFT,
     valve.POSITION,
     valve.SUCTION_RISE,
     valve.DISCHARGE_DROP,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from uncertainties import UFloat
 
+from icepick.core.checks.defrost_thermostat import judge_switch
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, needs_readings, status_below
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.defrost_settings import Settings, settings_of
@@ -27,6 +28,9 @@ def _sensor(context: RunContext, which: str) -> Outcome | None:
     beside = next((v for spot in _BESIDE[which] if (v := context.value(*spot)) is not None), None)
     if beside is None:
         return needs_readings([_BESIDE[which][-1][0]], context)
+    switch = judge_switch(context, resistance, beside) if which == "coil_sensor" else None
+    if switch is not None:
+        return switch
     design = context.unit.design
     rows = sensors.table_of(design.sensor_rows if design else None)
     curve = (

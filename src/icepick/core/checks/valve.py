@@ -9,8 +9,7 @@ from uncertainties import UFloat
 from icepick.core.checks.departure import most_here
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings, status_below
 from icepick.core.circuit.context import RunContext, seen_afar
-from icepick.core.circuit.direction import VALVE_PIPES, VAPOR_LINE
-from icepick.core.circuit.readings import first_read
+from icepick.core.circuit.direction import VALVE_PIPES, apparent_mode
 from icepick.core.document.examination import Status
 from icepick.core.document.roles import ApparentMode
 from icepick.core.document.wording import name, say
@@ -52,8 +51,9 @@ def _position(context: RunContext) -> Outcome | None:
 
 def _afar(context: RunContext) -> str:
     """What says, away from the valve, that it has shifted."""
-    station = seen_afar(context)
-    by = "the vapor line" if station is None or first_read(context.readings, VAPOR_LINE) else name(context.unit, station)
+    by_line = apparent_mode(context.readings, context.practice) == context.commanded
+    station = None if by_line else seen_afar(context)
+    by = "the vapor line" if station is None else name(context.unit, station)
     return f"It runs in {context.commanded}: {by} says so. Whether the valve leaks, only its four pipes tell."
 
 

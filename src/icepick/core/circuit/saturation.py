@@ -77,6 +77,47 @@ def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[s
     return _best_of(context, circuit.taps_on(role), without)
 
 
+@remembered
+def gas_alone(context: RunContext) -> UFloat | None:
+    """How far the high side stands below what any liquid at the coldest place around would hold up [K]; positive.
+
+    Liquid anywhere on the high side keeps its pressure at saturation or over it. Believed only where the low side was read too,
+    and the two lie closer than anything that pumps liquid holds them. [physics]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None where it is not so, or not known.
+    """
+    if context.circuit is None or context.defrosting:
+        return None
+    high, low = (_pressure(context, context.circuit.taps_on(role)) for role in ("high", "low"))
+    around = [t for code in _AROUND if (t := context.temperature(code)) is not None]
+    if high is None or low is None or not around:
+        return None
+    across = (high - low).nominal_value
+    if not 0 <= across < context.practice.si("shift_pressure"):
+        return None
+    coldest = min(around, key=lambda t: t.nominal_value)
+    try:
+        under = coldest - at_pressure(context, high, "dew")
+    except OutsideRangeError:
+        return None
+    return under if under.nominal_value - under.std_dev > context.practice.si("standing_difference") else None
+
+
+_AROUND = ("outdoor_air_in", "return_air", "source_water_in", "load_water_in")
+
+
+def _pressure(context: RunContext, taps: tuple[str, ...]) -> UFloat | None:
+    return next((v for tap in taps if (v := context.value(tap, "pressure")) is not None), None)
+
+
 def _best_of(context: RunContext, taps: tuple[str, ...], without: frozenset[str]) -> Saturation | None:
     return next(
         (found for tap in taps if tap not in without and (found := _at_tap(context, tap)) is not None), None

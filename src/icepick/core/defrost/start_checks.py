@@ -166,6 +166,7 @@ def _frosted_without(judged: Judged, ran: float, grown: float | None, *, iced: b
         many = f", {ran / settings.interval:.1f} intervals" if timed else ""
         near = (
             not iced
+            and not (timed and ran >= practice.si("defrost_overdue") * settings.interval)
             and grown is not None
             and grown < practice.si("frost_sag") + practice.si("frost_sag_near")
         )

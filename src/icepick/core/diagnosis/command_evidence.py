@@ -108,12 +108,14 @@ _TERMINAL_ON = {
     "control_power_missing": (0.02, 0.98),
     "call_missing": (0.50, 0.50),
     "valve_convention_wrong": (0.02, 0.98),
+    "defrost_not_stopping/still in it": (0.6, 0.4),
     "others": (0.985, 0.015),
 }
 
 _TERMINAL_OFF = {
     "valve_convention_wrong": (0.97, 0.03),
     "command_missing/kept in defrost": (0.98, 0.02),
+    "defrost_not_stopping/still in it": (0.6, 0.4),
     "others": (0.02, 0.98),
 }
 
@@ -142,11 +144,15 @@ TERMINAL_RESTING = Feature(
 
 COIL_AFTER_TERMINAL = Feature(
     "voltage at the coil, terminal live",
-    ("on", "off"),
-    {k: f"{v} at the reversing valve, and its terminal is live" for k, v in _VOLTAGE_WORDS.items()},
-    "A live terminal and no 24 V at the reversing valve leave the board or the wire between them.",
-    {"command_missing/behind the terminal": (0.02, 0.98), "others": (0.999, 0.001)},
-    _coil,
+    ("on", "low", "off"),
+    {
+        **{k: f"{v} at the reversing valve, and its terminal is live" for k, v in _VOLTAGE_WORDS.items()},
+        "low": "the reversing valve gets part of the voltage at its terminal",
+    },
+    "A live terminal and no 24 V at the reversing valve leave the board or the wire between them; part of the voltage is a "
+    "poor connection, or a ghost on an open wire.",
+    {"command_missing/behind the terminal": (0.02, 0.38, 0.60), "others": (0.997, 0.002, 0.001)},
+    lambda context, checks: "low" if reads(context, "solenoid") == "between" else _coil(context, checks),
     _coil_spot,
     lambda context: energized(context) and reads(context, valve_terminal(context.unit)) == "present",
 )
@@ -161,6 +167,7 @@ COIL_ENERGIZED = Feature(
         "control_power_missing": (0.02, 0.98),
         "call_missing": (0.50, 0.50),
         "valve_convention_wrong": (0.02, 0.98),
+        "defrost_not_stopping/still in it": (0.03, 0.97),
         "others": (0.97, 0.03),
     },
     _coil,
@@ -176,6 +183,7 @@ COIL_RESTING = Feature(
     {
         "valve_convention_wrong": (0.97, 0.03),
         "command_missing/kept in defrost": (0.98, 0.02),
+        "defrost_not_stopping/still in it": (0.98, 0.02),
         "others": (0.02, 0.98),
     },
     _coil,

@@ -2,9 +2,28 @@
 
 from __future__ import annotations
 
+from icepick.core.checks.fan_and_heat import fan_runs
 from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.defrost_settings import settings_of
 from icepick.core.diagnosis.command_evidence import live, runs
 from icepick.core.diagnosis.evidence import Checks, Feature, by_status
+
+
+
+def cools_in_heating(context: RunContext) -> bool:
+    """Whether an air-source unit that reverses for its defrost cools while it is called to heat."""
+    return (
+        context.run.mode == "heating"
+        and context.running == "cooling"
+        and context.unit.source == "air"
+        and settings_of(context.unit, context.practice).reverses
+    )
+
+
+def looks_defrosting(context: RunContext) -> bool:
+    """Whether it runs as in a defrost though heat is called for: cooling, the outdoor fan off."""
+    return cools_in_heating(context) and fan_runs(context) is False
+
 
 FAN_IN_DEFROST = Feature(
     "outdoor fan in defrost",
@@ -60,8 +79,30 @@ SENSOR = Feature(
     runs,
 )
 
+STILL_IN_DEFROST = Feature(
+    "outdoor fan while it cools in a heating call",
+    ("stands still", "runs"),
+    {
+        "stands still": "it runs as in a defrost while heat is called for, its outdoor fan off",
+        "runs": "the outdoor fan runs while it cools in a heating call",
+    },
+    "A unit that runs backwards keeps its fan on; one that is kept in defrost does not.",
+    {
+        "defrost_not_stopping/still in it": (0.97, 0.03),
+        "outdoor_airflow_low": (0.35, 0.65),
+        "others": (0.01, 0.99),
+    },
+    lambda context, checks: (
+        None if fan_runs(context) is None or not cools_in_heating(context) else "runs" if fan_runs(context) else "stands still"
+    ),
+    lambda context: [],
+    cools_in_heating,
+    "outdoor_fan_stopped",
+)
+
 FEATURES: tuple[Feature, ...] = (
     FAN_IN_DEFROST,
     BACKUP_IN_DEFROST,
     SENSOR,
+    STILL_IN_DEFROST,
 )

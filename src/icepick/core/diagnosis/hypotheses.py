@@ -96,10 +96,14 @@ RANKED: tuple[Fault, ...] = (
 KEPT_IN_DEFROST = Hypothesis("command_missing", "cooling", "kept in defrost")
 """A board that does not take back, for a defrost, the voltage that holds the valve in heating."""
 
+STILL_IN_DEFROST = Hypothesis("defrost_not_stopping", None, "still in it")
+"""A board that keeps a unit in defrost while heat is called for: it cools with its fan off."""
+
 UNIVERSE: tuple[Hypothesis, ...] = (
     *(Hypothesis(fault, mode) for fault in RANKED for mode in (None, "cooling", "heating")),
     *(Hypothesis(fault, None, variant) for fault, variants in VARIANTS.items() for variant in variants),
     KEPT_IN_DEFROST,
+    STILL_IN_DEFROST,
     *(Hypothesis(one.fault, None, one.variant) for one in faults_of(MOST_HEADS)),
 )
 """Every hypothesis there can be, of any unit; evidence is tabled over it once."""
@@ -146,6 +150,7 @@ def hypotheses(
     sensors_read: bool = False,
     ice_can_be: bool = True,
     recorded: bool = False,
+    looks_defrosting: bool = False,
 ) -> list[Hypothesis]:
     """Everything that may be wrong with a unit that was run in these modes, or that the customer complains of in another:
     a sound run in one mode says nothing of what sits in the other's parts.
@@ -171,6 +176,8 @@ def hypotheses(
         Whether the outdoor air, or what was seen, allows ice on the outdoor coil.
     recorded : bool
         Whether heating was recorded through time.
+    looks_defrosting : bool
+        Whether a run that should heat runs as in a defrost.
 
     Returns
     -------
@@ -202,6 +209,8 @@ def hypotheses(
                 found.append(KEPT_IN_DEFROST)
         else:
             found.append(Hypothesis(fault))
+    if looks_defrosting:
+        found.append(STILL_IN_DEFROST)
     return found
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.heads import unit_of_heads
 from icepick.core.diagnosis.belief import Belief
+from icepick.core.diagnosis.defrost_evidence import looks_defrosting
 from icepick.core.diagnosis.evidence import Evidence, JudgedRun
 from icepick.core.diagnosis.head_evidence import Heads, head_fault
 from icepick.core.diagnosis.head_faults import HeadFault, title_of
@@ -79,6 +80,7 @@ def believe(
         ),
         ice_can_be=any(_ice_can_be(run.context) for run in runs),
         recorded=any(run.recorded and run.context.run.mode == "heating" for run in runs),
+        looks_defrosting=any(looks_defrosting(run.context) for run in runs),
     )
     cooled = any(run.context.commanded == "cooling" for run in runs if not run.recorded)
     if any(run.recorded for run in runs) and not cooled and complaint != "no_cooling":

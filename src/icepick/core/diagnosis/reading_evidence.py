@@ -65,6 +65,26 @@ STANDING = Feature(
 )
 
 
+LIQUID_LEFT = Feature(
+    "liquid left",
+    ("some", "none"),
+    {
+        "some": "the high side stands as high as liquid holds it up",
+        "none": "the high side is too low for any liquid to be left",
+    },
+    "Liquid anywhere on the high side holds it at saturation or over it.",
+    {
+        "undercharge": (0.93, 0.07),
+        "compressor_weak": (0.998, 0.002),
+        "liquid_line_restriction": (0.998, 0.002),
+        "others": (0.9995, 0.0005),
+    },
+    by_status("charge.liquid_left", fail="none"),
+    lambda context: [],
+    runs,
+)
+
+
 def _water_heat(context: RunContext, checks: Checks) -> str | None:
     """Watched though it is well over its limit: more heat than the machine can move."""
     check = checks.get("water.extraction" if context.running == "heating" else "water.rejection")
@@ -107,4 +127,5 @@ FEATURES: tuple[Feature, ...] = (
     WATER_HEAT,
     BALANCE,
     STANDING,
+    LIQUID_LEFT,
 )

@@ -19,6 +19,8 @@ def _direction(context: RunContext, checks: Checks) -> str | None:
     position, apparent = checks.get("valve.position"), context.apparent
     if apparent == "unknown" or (position is not None and position.status == "watch"):
         return None
+    if "charge.liquid_left" in checks:
+        return None  # So little gas moves no slide: where it stands says nothing of the valve.
     if apparent == "neither":
         return "alike" if valve.equalized(context) else "midway"
     return "right" if apparent == context.commanded else "opposite"
@@ -48,6 +50,7 @@ DIRECTION_ENERGIZED = Feature(
         "valve_bypassing": (0.75, 0.02, 0.03, 0.20),
         "command_missing": (0.02, 0.96, 0.01, 0.01),
         "valve_convention_wrong": (0.02, 0.96, 0.01, 0.01),
+        "defrost_not_stopping/still in it": (0.02, 0.96, 0.01, 0.01),
         "solenoid_open": (0.02, 0.96, 0.01, 0.01),
         "compressor_weak": (0.80, 0.02, 0.17, 0.01),
         "compressor_not_running": (0.05, 0.01, 0.93, 0.01),
@@ -71,6 +74,7 @@ DIRECTION_RESTING = Feature(
         "valve_bypassing": (0.75, 0.02, 0.03, 0.20),
         "command_missing": (0.97, 0.01, 0.01, 0.01),
         "valve_convention_wrong": (0.02, 0.96, 0.01, 0.01),
+        "defrost_not_stopping/still in it": (0.02, 0.96, 0.01, 0.01),
         "solenoid_open": (0.97, 0.01, 0.01, 0.01),
         "compressor_weak": (0.80, 0.02, 0.17, 0.01),
         "compressor_not_running": (0.05, 0.01, 0.93, 0.01),
@@ -90,6 +94,8 @@ def _magnets(context: RunContext, checks: Checks) -> str | None:
         "magnets_stop_midway": "midway",
         "magnets_do_not_move": "still",
     }
+    if "charge.liquid_left" in checks:
+        return None
     return next((outcome for code, outcome in seen.items() if code in context.observed), None)
 
 

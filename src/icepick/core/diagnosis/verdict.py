@@ -214,7 +214,10 @@ def _rest(seen: _Seen) -> str | None:
 
 
 def _standing(seen: _Seen) -> Verdict | None:
-    """With the compressor off: an empty circuit, too little for liquid, or another gas."""
+    """An empty circuit, too little for liquid, or another gas: with the compressor off, or while so little is pumped."""
+    for _, check in seen.checks("fail"):
+        if check.code == "charge.liquid_left":
+            return _say("No liquid is left in the circuit: the charge is all but gone", "fail", check.explain, _cause(seen))
     failing = [check for _, check in seen.checks("fail") if check.code == "standing.pressure"]
     if not failing:
         return None

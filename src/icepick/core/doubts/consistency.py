@@ -13,7 +13,7 @@ from uncertainties import UFloat
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.graph import Circuit
 from icepick.core.circuit.load import medium_entering
-from icepick.core.circuit.saturation import side
+from icepick.core.circuit.saturation import gas_alone, side
 from icepick.core.document.codes import Medium, Mode
 from icepick.core.document.examination import Doubt
 from icepick.core.document.roles import Role
@@ -78,6 +78,8 @@ def facts(context: RunContext, circuit: Circuit, without: frozenset[str]) -> Fac
         and station(current.reading.station).group not in (Group.CIRCUIT, Group.ELECTRICAL)
     }
     # The liquid line port does not tell what the vapor condensed at: a stuck check or a drier may lie between.
+    if gas_alone(context) is not None:
+        return known  # Gas alone has no saturation.
     if (high := side(context, circuit, "high", without | {"liquid_service_tap"})) is not None:
         known[CONDENSING] = _fact(high.tap, high.bubble)
         known[CONDENSING_DEW] = _fact(high.tap, high.dew)
