@@ -21,6 +21,7 @@ from typing import Any
 from diagnosis import SHARES
 from drawn import DrawnVisit, drawn, shows_in
 
+from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.diagnosis.question import ANOTHER_TAP, MINUTES, SWITCH_MODE
 from icepick.core.document.examination import Examination
 from icepick.core.document.stations import Group, station, walking_order
@@ -34,10 +35,12 @@ LED = 0.5
 
 @dataclass
 class Went:
-    """Where a technician got: minutes and readings when the verdict was reached (None: never), and at the end."""
+    """Where a technician got: minutes and readings when the verdict was reached (None: never), and at the end; ``opening``
+    are the first three stations."""
 
     reached: tuple[float, int] | None
     ended: tuple[float, int]
+    opening: tuple[str, ...]
 
 
 class Bench:
@@ -107,7 +110,8 @@ def went(visit: DrawnVisit, first: str, way: Callable[[Bench], Iterator[Spot]]) 
         if not lead or lead[0].fault != visit.fault or lead[0].probability < LED:
             break
         reached = bench.after[count - 1], count
-    return Went(reached, (bench.minutes, len(bench.taken)))
+    opening = tuple(code for _, code, _ in bench.taken[:3])
+    return Went(reached, (bench.minutes, len(bench.taken)), opening)
 
 
 def both(visit: DrawnVisit) -> tuple[str, Went, Went]:
@@ -152,6 +156,9 @@ def main() -> None:
     ):
         line(f"{title}: what is asked", [asked for _, asked, _ in of])
         line(f"{title}: in walking order", [order for _, _, order in of])
+    opened = [code for _, a, _ in found for code in a.opening]
+    share = sum(code in VALVE_PIPES for code in opened) / max(len(opened), 1)
+    print(f"of the first three that are asked, pipes at the valve: {100 * share:.0f} %")
     quicker = [(a.reached, o.reached) for _, a, o in found if a.reached and o.reached]
     print(
         f"reached both ways: {len(quicker)}; asked {median(a[0] for a, _ in quicker)} min, "

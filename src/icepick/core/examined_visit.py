@@ -62,7 +62,7 @@ def examined(asked: Asked) -> tuple[Examination, Belief | None]:
     every = [*trusted, *recorded_runs(watched, practice, units, visit.site.atmosphere)]
     belief = believe(every, visit.complaint, taught.beside)
     ranking = rank(belief, every)
-    following = next_readings(belief, trusted, unmade(watched, every), recorded=bool(watched))
+    following = next_readings(belief, trusted, unmade(watched, every), recorded=bool(watched), complaint=visit.complaint)
     shown = [run.after(judged) for run, judged in zip(runs, trusted, strict=True)]
     recordings = [one.as_shown for one in watched]
     said = verdict(visit, shown, ranking, following, recordings)

@@ -37,7 +37,9 @@ def judge_switch(context: RunContext, ohms: UFloat, beside: UFloat) -> Outcome |
     at = say(float(beside.nominal_value), Kind.TEMPERATURE, context.units)
     state = "closed" if closed else "open"
     cold = beside.nominal_value + beside.std_dev < practice.si("thermostat_closes")
-    warm = beside.nominal_value - beside.std_dev > practice.si("thermostat_opens")
+    # Cooling down from the warm it closes late, melting it opens late: only a defrost finds it closed between the two.
+    opened = practice.si("thermostat_opens" if context.defrosting else "thermostat_open_still")
+    warm = beside.nominal_value - beside.std_dev > opened
     if (closed and warm) or (not closed and cold):
         must = "open" if closed else "closed"
         return Outcome(

@@ -12,6 +12,7 @@ from icepick.core.circuit.context import RunContext, attempt, run_context
 from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.evidence import JudgedRun, Term
 from icepick.core.diagnosis.hypotheses import Hypothesis
+from icepick.core.diagnosis.turning import put_off
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Run
@@ -123,7 +124,7 @@ def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:
     Returns
     -------
     list of RunContext
-        One; none where both modes were run, or neither.
+        One; none where both modes were run, or neither, or the weather forbids the other.
     """
     modes = {run.context.commanded for run in runs} - {None}
     if len(modes) != 1:
@@ -131,6 +132,8 @@ def other_mode(runs: Sequence[JudgedRun]) -> list[RunContext]:
     (mode,) = modes
     here = next(run.context for run in runs if run.context.commanded)
     other: FlowMode = "heating" if mode == "cooling" else "cooling"
+    if put_off(here, other):
+        return []
     entering = {medium_entering(here, coil) for coil in ("outdoor_coil", "indoor_coil")}
     kept = [
         current.reading

@@ -1,7 +1,9 @@
 """What to measure next: the reading that tells the likely faults apart for the least effort and intrusion, and when to stop.
 
-First come the pipes at the valve while its position is not known (the-trade.md 1). Then everything that could be read, looked
-at or done is weighed: by how much its answer is expected to narrow what would have to be done (drop of entropy), per minute
+First comes what everything else hangs on: what enters the coils, and the supply air, which mostly says as well which way it
+runs (the-trade.md 1: look and air before pipes). The pipes at the valve come first only where the valve is in question: nothing
+else says which way it runs, or the complaint is that it runs the wrong way. Then everything that could be read, looked at or
+done is weighed: by how much its answer is expected to narrow what would have to be done (drop of entropy), per minute
 of work, gauges and a change of mode charged for. What a reading would show under each hypothesis is foretold by the machine
 model, all that was read considered; what no machine shows, by the tables. Each is weighed as if those before it in the list
 had been taken: the first three are a plan. Once nothing is worth its minutes the list says so. A reading that may not carry a
@@ -14,6 +16,8 @@ from collections.abc import Iterator, Sequence
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
+from icepick.core.circuit.graph import stations_of_unit
+from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import JudgedRun, Spot
 from icepick.core.diagnosis.head_questions import head_questions
@@ -21,7 +25,8 @@ from icepick.core.diagnosis.machine_questions import MachineQuestions
 from icepick.core.diagnosis.question import MINUTES, Question, stopped
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
-from icepick.core.document.codes import Mode
+from icepick.core.diagnosis.turning import put_off
+from icepick.core.document.codes import Complaint, Mode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
 from icepick.core.document.stations import Group, station, walking_order
@@ -45,6 +50,7 @@ def next_readings(
     unmade: Sequence[RunContext] = (),
     *,
     recorded: bool = False,
+    complaint: Complaint | None = None,
 ) -> list[NextReading]:
     """Stations to read, the most telling per minute of work first.
 
@@ -58,6 +64,8 @@ def next_readings(
         Runs that could be made besides.
     recorded : bool
         Whether there are recordings too.
+    complaint : Complaint or None
+        What the customer says.
 
     Returns
     -------
@@ -68,9 +76,9 @@ def next_readings(
     read = [run for run in runs if run.context.readings.all()] if recorded else runs
     if recorded and not read and not unmade:
         return []
-    first = list(_valve_pipes(read))
-    begun = any(run.context.temperature(pipe) is not None for run in runs for pipe in VALVE_PIPES)
-    if belief is None or (first and begun):
+    first = list(_first(read, complaint))
+    begun = any(_BEGUN & {r.reading.station for r in run.context.readings.all()} for run in runs)
+    if belief is None or (begun and any(one.station in VALVE_PIPES for one in first)):
         return first
     first += _read_again(belief, runs)
     return [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
@@ -132,14 +140,50 @@ def _spots(one: Question) -> list[Spot]:
     return sorted(one.missing, key=lambda spot: walking_order(spot[0]))
 
 
-def _valve_pipes(runs: list[JudgedRun]) -> Iterator[NextReading]:
-    """The pipes at the valve that are unread, run by run, in walking order."""
+def _first(runs: list[JudgedRun], complaint: Complaint | None) -> Iterator[NextReading]:
+    """What is read before anything is weighed, run by run, in walking order."""
     for run in runs:
-        if run.context.commanded is None or stopped(run.checks):
+        context = run.context
+        if context.commanded is None or stopped(run.checks):
             continue
-        for code in run.context.readings.missing(*VALVE_PIPES):
-            why = "Tells which side the slide is on, and whether it bypasses."
-            yield _entry(run.context, (code, "temperature"), MINUTES[Group.LINE], why)
+        if _valve_in_question(context, complaint):
+            whys = dict.fromkeys(VALVE_PIPES, "Tells which side the slide is on, and whether it bypasses.")
+        elif context.defrosting:
+            continue
+        else:
+            whys = _outside_the_valve(context)
+        for code in context.readings.missing(*whys):
+            yield _entry(context, (code, "temperature"), MINUTES[station(code).group], whys[code])
+
+
+def _valve_in_question(context: RunContext, complaint: Complaint | None) -> bool:
+    """Whether the valve's pipes come before all else: they were begun, it seems to run the wrong way, or what lies away from
+    the valve was read and does not say which way it runs."""
+    unread = context.readings.missing(*VALVE_PIPES)
+    begun = _BEGUN & {code for code in VALVE_PIPES if code not in unread}
+    if not unread or (context.apparent == context.commanded and not begun):
+        return False
+    wrong = context.apparent not in ("unknown", context.commanded)
+    told = complaint == "blows_cold_in_heating" and context.run.mode == "heating"
+    return bool(begun) or wrong or told or context.defrosting or not context.readings.missing(*_outside_the_valve(context))
+
+
+_BEGUN = frozenset({"valve_to_indoor", "valve_to_outdoor"})
+"""Pipes that are clamped for the valve's sake alone."""
+
+
+def _outside_the_valve(context: RunContext) -> dict[str, str]:
+    """What enters the coils and what leaves for the room, each with why it is read first; where all that is read and does not
+    tell which way it runs, the vapor line besides."""
+    enters = "What enters a coil decides what everything else should show."
+    outdoor, indoor = (medium_entering(context, coil) for coil in ("outdoor_coil", "indoor_coil"))
+    leaves = "supply_air" if context.unit.load == "air" else "load_water_out"
+    gives = "Against what enters it says which way the unit runs, and what it delivers."
+    whys = {outdoor: enters, indoor: enters, leaves: gives}
+    if context.apparent == "unknown" and not context.readings.missing(*whys):
+        whys["vapor_line_outdoor"] = "Hot in heating, cold in cooling: it says which way the unit runs."
+    known = set(stations_of_unit(context.unit))
+    return {code: why for code, why in whys.items() if code in known}
 
 
 def _entry(context: RunContext, spot: Spot, minutes: float, why: str) -> NextReading:
@@ -183,11 +227,25 @@ _TURN: dict[Mode, str] = {
 
 
 def _stop(belief: Belief, runs: list[JudgedRun]) -> NextReading:
-    entry = _entry(runs[-1].context, ("", "temperature"), 0.0, _why_stop(belief))
+    entry = _entry(runs[-1].context, ("", "temperature"), 0.0, _why_stop(belief, runs))
     return entry.model_copy(update={"stop": True})
 
 
-def _why_stop(belief: Belief) -> str:
+def _why_stop(belief: Belief, runs: list[JudgedRun]) -> str:
+    why = _nothing_left(belief)
+    later = _turn_round_later(runs)
+    return f"{why} {later}" if later and float(belief.probabilities.max()) < _SURE else why
+
+
+def _turn_round_later(runs: list[JudgedRun]) -> str | None:
+    """Until when the other mode, that no run was made in, has to wait."""
+    made = [run.context for run in runs if run.context.commanded]
+    if len({context.commanded for context in made}) != 1:
+        return None
+    return put_off(made[-1], "heating" if made[-1].commanded == "cooling" else "cooling")
+
+
+def _nothing_left(belief: Belief) -> str:
     if float(belief.probabilities.max()) >= _SURE:
         return "Nothing left to read is worth its minutes."
     of_charge = sum(

@@ -153,6 +153,14 @@ LIMITS: tuple[Limit, ...] = (
         "Likewise it is open on any coil warmer than this; most open at 50 to 70 °F (10 to 21 °C).",
     ),
     Limit(
+        "thermostat_open_still",
+        45,
+        "degF",
+        Kind.TEMPERATURE,
+        "common practice; figure from memory",
+        "In heating, on a coil that is cooling down, it is still open over this.",
+    ),
+    Limit(
         "defrost_overdue",
         1.5,
         "1",

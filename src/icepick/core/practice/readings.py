@@ -230,4 +230,21 @@ LIMITS: tuple[Limit, ...] = (
         "our own choice",
         "Anything but a temperature that was guessed, as a share of the guess.",
     ),
+    Limit(
+        "cooling_from",
+        55,
+        "degF",
+        Kind.TEMPERATURE,
+        "common practice; figure from memory",
+        "In outdoor air colder than this nobody is sent to cooling to compare: the head falls too low to judge by, liquid "
+        "stays where it should not. A maker's low-ambient procedure wins.",
+    ),
+    Limit(
+        "heating_to",
+        75,
+        "degF",
+        Kind.TEMPERATURE,
+        "common practice; figure from memory",
+        "In outdoor air warmer than this nobody is sent to heating to compare: pressures run away. A maker's procedure wins.",
+    ),
 )
