@@ -34,7 +34,7 @@ const spots = computed<Spot[]>(() => {
 })
 const NAMES = computed(() =>
   condenses.value
-    ? ([['condensing_temperature', 'condensing'], ['subcooling', 'subcooling'], ['condenser_split', 'over ambient']] as const)
+    ? ([['condensing_temperature', 'condensing'], ['subcooling', 'subcooling'], ['condenser_split', 'split']] as const)
     : ([['evaporating_temperature', 'evaporating'], ['superheat', 'superheat'], ['evaporator_split', 'TD'], ['frost_margin', 'over the frost point']] as const),
 )
 const figures = computed(() =>

@@ -11,6 +11,7 @@ from icepick.core.checks.board import board_lines
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.circuit.learned import Learned
 from icepick.core.defrost.recorded import recordings_of
+from icepick.core.diagnosis.call_answer import call_answer
 from icepick.core.diagnosis.baseline import Judged, baseline
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.next_reading import next_readings
@@ -65,7 +66,7 @@ def examined(asked: Asked) -> tuple[Examination, Belief | None]:
     following = next_readings(belief, trusted, unmade(watched, every), recorded=bool(watched), complaint=visit.complaint)
     shown = [run.after(judged) for run, judged in zip(runs, trusted, strict=True)]
     recordings = [one.as_shown for one in watched]
-    said = verdict(visit, shown, ranking, following, recordings)
+    said = verdict(visit, shown, ranking, following, recordings, call_answer(visit.complaint, trusted))
     found = Examination(
         headline=said.headline,
         verdict=said.text,

@@ -179,6 +179,7 @@ def _pressure_ratio(context: RunContext) -> Outcome | None:
         called,
         share * called.value,
         Kind.RATIO,
+        what="Compression ratio",
         above="the coils make the compressor lift further than that. Look at airflow, water flow and dirt",
         below="pressures are drawn together, by a bypassing valve or a weak compressor",
     )

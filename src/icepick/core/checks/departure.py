@@ -72,6 +72,7 @@ def judge_departure(
     tolerance: float,
     kind: Kind,
     *,
+    what: str,
     above: str,
     below: str,
 ) -> Outcome:
@@ -89,6 +90,8 @@ def judge_departure(
         How far it may depart from that, whatever the band [SI].
     kind : Kind
         What it measures.
+    what : str
+        What the figure is called.
     above : str
         What too much of it means.
     below : str
@@ -102,8 +105,8 @@ def judge_departure(
     number = float(value.nominal_value)
     off = number - should.value
     margin = max(tolerance, should.spread) - abs(off)
-    said = f"{say(number, kind, context.units)}; this unit should show "
-    said += f"{with_band(should, kind, context.units)} here"
+    said = f"{what} of {say(number, kind, context.units)}, where this unit should show "
+    said += with_band(should, kind, context.units)
     if abs(off) <= max(tolerance - value.std_dev, should.spread):
         unsaid = _too_wide(context, should, tolerance)
         return unsaid or Outcome("pass", f"{said}.", value, margin, limit=should.value)

@@ -55,9 +55,17 @@ def _departure(
     should = should_show(context, figure)
     if value is None or should is None:
         return None
+    tolerated = context.practice.si(tolerance)
     return judge_departure(
-        context, value, should, context.practice.si(tolerance), _DELTA, above=high, below=low
+        context, value, should, tolerated, _DELTA, what=_CALLED[figure], above=high, below=low
     )
+
+
+_CALLED = {
+    "evaporator_split": "Evaporator split",
+    "condenser_split": "Condenser split",
+    "air_difference": "Air split",
+}
 
 
 def _evaporator_split(context: RunContext) -> Outcome | None:
@@ -240,7 +248,7 @@ EVAPORATOR_SPLIT = CheckRule(
 )
 CONDENSER_SPLIT = CheckRule(
     "exchange.condenser_split",
-    "condensing over ambient",
+    "condenser split",
     _DELTA,
     "split_deviation",
     _condenser_split,

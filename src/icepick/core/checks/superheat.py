@@ -57,7 +57,11 @@ def judge_superheat(context: RunContext) -> Outcome | None:
         None where it is not judged.
     """
     value, should = refrigerant.superheat(context), _superheat_due(context)
-    if context.circuit is None or value is None or should is None:
+    if context.circuit is None or value is None:
+        return None
+    if (wet := _wet_at_orifice(context, value)) is not None:
+        return wet
+    if should is None:
         return None
     found = judge_departure(
         context,
@@ -65,12 +69,32 @@ def judge_superheat(context: RunContext) -> Outcome | None:
         should,
         context.practice.si("superheat_tolerance"),
         _DELTA,
+        what="Superheat",
         above="a starved evaporator",
         below="an overfed evaporator, with floodback to follow",
     )
     floods = value.nominal_value < should.value and is_orifice(context) and context.running == "heating"
     # A fixed orifice in heating runs near zero, healthy, and nobody knows quite up to what weather. [the-trade.md 5]
     return replace(found, status="watch") if found.status == "fail" and floods else found
+
+
+def _wet_at_orifice(context: RunContext, value: UFloat) -> Outcome | None:
+    """No superheat behind a fixed orifice in weather for which its charging chart asks for some: liquid leaves the coil."""
+    due = refrigerant.charging_superheat(context)
+    tolerance = context.practice.si("superheat_tolerance")
+    if not is_orifice(context) or due is None or value.nominal_value > value.std_dev:
+        return None
+    if due.nominal_value - tolerance <= value.nominal_value + value.std_dev:
+        return None
+    said, asked = (say(max(float(one.nominal_value), 0.0), _DELTA, context.units) for one in (value, due))
+    return Outcome(
+        "fail",
+        f"Superheat of {said}, where a fixed orifice's charging chart asks for {asked} in this weather: liquid leaves the "
+        "evaporator. Look at airflow first, then at the charge and the orifice's size and seat.",
+        value,
+        float(value.nominal_value - due.nominal_value),
+        limit=float(due.nominal_value),
+    )
 
 
 def _superheat_due(context: RunContext) -> Value | None:
@@ -146,6 +170,7 @@ def judge_subcooling(context: RunContext) -> Outcome | None:
         should,
         context.practice.si("subcooling_tolerance"),
         _DELTA,
+        what="Subcooling",
         above="liquid backs up in the condenser, or noncondensables lift the gauge",
         below="too little liquid is left in the condenser",
     )

@@ -6,6 +6,8 @@ from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.command_evidence import runs
 from icepick.core.diagnosis.evidence import Checks, Feature, by_status, in_operation
 from icepick.core.doubts import EXPLAINS
+from icepick.core.indicators.metering import is_orifice
+from icepick.core.indicators.refrigerant import charging_superheat
 
 
 def _doubts(context: RunContext, checks: Checks) -> str | None:
@@ -64,6 +66,34 @@ STANDING = Feature(
     lambda context: context.run.mode == "off",
 )
 
+
+def _orifice_superheat(context: RunContext, checks: Checks) -> str | None:
+    check = checks.get("metering.superheat_control")
+    if check is None or check.measured is None or check.margin is None or charging_superheat(context) is None:
+        return None
+    return "none" if check.status == "fail" and check.measured.value <= check.measured.uncertainty else "some"
+
+
+ORIFICE_SUPERHEAT = Feature(
+    "superheat behind a fixed orifice",
+    ("some", "none"),
+    {
+        "some": "gas leaves the evaporator superheated, or the charging chart asks for none",
+        "none": "liquid leaves the evaporator, where the charging chart asks for superheat",
+    },
+    "A fixed orifice feeds by head and charge: too much of either, too big an orifice or too little air floods the coil.",
+    {
+        "overcharge": (0.55, 0.45),
+        "active_meter_overfeeding@cooling": (0.35, 0.65),
+        "indoor_airflow_low": (0.60, 0.40),
+        "outdoor_airflow_low": (0.80, 0.20),
+        "noncondensables": (0.90, 0.10),
+        "others": (0.97, 0.03),
+    },
+    _orifice_superheat,
+    lambda context: [],
+    lambda context: in_operation(context) and is_orifice(context) and context.running == "cooling",
+)
 
 LIQUID_LEFT = Feature(
     "liquid left",
@@ -128,4 +158,5 @@ FEATURES: tuple[Feature, ...] = (
     BALANCE,
     STANDING,
     LIQUID_LEFT,
+    ORIFICE_SUPERHEAT,
 )

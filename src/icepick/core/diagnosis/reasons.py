@@ -38,7 +38,7 @@ _TOLD: tuple[_Told, ...] = (
     _Told("evaporates at", "low side", "evaporating_temperature"),
     _Told("evaporator TD", "low side", "evaporator_split"),
     _Told("condenses at", "high side", "condensing_temperature"),
-    _Told("condensing over ambient", "high side", "condenser_split"),
+    _Told("condenser split", "high side", "condenser_split"),
     _Told("superheat", "superheat", "superheat"),
     _Told("superheat at the compressor", "superheat", "total_superheat"),
     _Told("subcooling", "subcooling", "subcooling"),

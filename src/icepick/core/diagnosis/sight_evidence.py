@@ -11,10 +11,18 @@ from icepick.core.document.codes import ObservationCode
 from icepick.core.indicators.metering import is_orifice
 
 
+_ONE_OF = frozenset(
+    {"outdoor_coil_clear", "outdoor_coil_frosted_even", "outdoor_coil_frosted_patchy", "outdoor_coil_iced_solid"}
+)
+"""A coil is one of these: where another was seen it is not asked for."""
+
+
 def _seen(*codes: str) -> Callable[[RunContext, Checks], str | None]:
     def observe(context: RunContext, checks: Checks) -> str | None:
         if set(codes) & context.observed:
             return "seen"
+        if codes[0] in _ONE_OF and _ONE_OF & context.observed:
+            return "not seen"
         return "not seen" if codes[0] in context.looked_for else None
 
     return observe

@@ -49,6 +49,7 @@ class _Seen:
     ranking: Sequence[RankedFault]
     next_readings: Sequence[NextReading]
     recordings: Sequence[RecordingExamination] = ()
+    answer: str | None = None
 
     @property
     def unit(self) -> Unit:
@@ -85,6 +86,7 @@ def verdict(
     ranking: Sequence[RankedFault],
     next_readings: Sequence[NextReading],
     recordings: Sequence[RecordingExamination] = (),
+    answer: str | None = None,
 ) -> Verdict:
     """The headline, the sentences and the worst outcome behind them.
 
@@ -100,13 +102,15 @@ def verdict(
         What to read next.
     recordings : sequence of RecordingExamination
         The examined recordings.
+    answer : str or None
+        What the call is answered once nothing is wrong with the circuit.
 
     Returns
     -------
     Verdict
         Headline, text and outcome.
     """
-    seen = _Seen(visit, runs, ranking, next_readings, recordings)
+    seen = _Seen(visit, runs, ranking, next_readings, recordings, answer)
     lead, said = next(_in_order(seen))
     faults = tuple(one.fault for one in _concluded(seen))
     return Verdict(said.headline, said.text, _outcome(seen, said.outcome), lead, faults)
@@ -530,10 +534,35 @@ def _sound(seen: _Seen) -> Verdict | None:
         )
     if seen.ranking and seen.ranking[0].probability < _TOO_LITTLE:
         return _too_little(seen)
-    lead = _water(seen) or f"The refrigerant circuit is sound as far as read in {modes}"
+    if lead := _only_shifted(seen):
+        return _say(lead, "needs_readings", seen.answer)
+    lead = _water(seen) or _normal(seen, read, modes)
     outcome: Status = "watch" if watched else "pass"
     left = None if complaint in UNEVENTFUL else _what_is_left(seen)
-    return _say(lead, outcome, _not_judged(read), near, left)
+    return _say(lead, outcome, seen.answer, _not_judged(read), near, None if seen.answer else left)
+
+
+_OF_THE_SEAT = ("valve.suction_rise", "valve.bypass")
+_OF_THE_CHARGE = frozenset({"exchange.subcooling", "metering.superheat_control"})
+_OF_THE_AIR = frozenset(
+    {"exchange.evaporator_split", "exchange.condenser_split", "exchange.air_difference", "exchange.capacity"}
+)
+
+
+def _only_shifted(seen: _Seen) -> str | None:
+    """Where nothing but the valve was judged: what was not checked is said instead of a sound circuit."""
+    passed = {check.code for _, check in seen.checks("pass", "watch")}
+    if passed & (_OF_THE_CHARGE | _OF_THE_AIR | _HEAT_MOVED | {"heads.calling"}):
+        return None
+    return "Reversing valve shifted. Not checked yet: charge, metering and airflow"
+
+
+def _normal(seen: _Seen, read: Sequence[RunExamination], modes: str) -> str:
+    """How far the circuit was found normal."""
+    seated = any(check.code in _OF_THE_SEAT and check.status != "needs_readings" for r in read for check in r.checks)
+    if seated:
+        return f"The refrigerant circuit is sound as far as read in {modes}"
+    return f"Normal as far as read in {modes}; valve seat not read"
 
 
 def _not_judged(runs: Sequence[RunExamination]) -> str | None:
@@ -557,6 +586,11 @@ def _likely_ones(seen: _Seen) -> str:
 
 def _unclear(seen: _Seen) -> Verdict:
     """Nothing fails, and yet a fault is likelier than none."""
+    if seen.first is not None and seen.first.probability < _WORTH and not seen.checks("watch"):
+        # So many that none comes near are no suspicion: too little is read.
+        wanted = next((one for one in seen.next_readings if one.station), None)
+        step = f"Next, read {_place(seen, wanted)}" if wanted is not None and not wanted.switch_mode else None
+        return _say("Nothing fails so far, and too little is read to call it sound", "needs_readings", seen.answer, step)
     watched = [check.title for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say(
         "Not clear yet: nothing fails, and not everything fits a sound unit",

@@ -74,7 +74,7 @@ INDICATORS: tuple[IndicatorRule, ...] = (
         "evaporator_split", "evaporator TD", Kind.TEMPERATURE_DIFFERENCE, exchange.evaporator_split
     ),
     IndicatorRule(
-        "condenser_split", "condensing over ambient", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split
+        "condenser_split", "condenser split", Kind.TEMPERATURE_DIFFERENCE, exchange.condenser_split
     ),
     IndicatorRule("air_capacity", "heat by air", Kind.POWER, exchange.air_capacity),
     IndicatorRule("water_capacity", "heat by water", Kind.POWER, exchange.water_capacity),

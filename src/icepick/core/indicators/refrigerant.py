@@ -143,6 +143,30 @@ def superheat(context: RunContext) -> UFloat | None:
 
 
 @remembered
+def charging_superheat(context: RunContext) -> UFloat | None:
+    """What a fixed orifice's charging chart asks for in cooling [K]: (3 · return wet bulb − 80 − outdoor air) / 2 in °F.
+
+    The rule of thumb behind the charts on most outdoor units. [common practice; from memory]
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    UFloat or None
+        [K]; None outside cooling by air, where a chart shows none, or while a reading it needs is missing.
+    """
+    wet, outdoor = context.value("return_air", "wet_bulb"), context.temperature("outdoor_air_in")
+    if context.running != "cooling" or context.unit.source != "air" or wet is None or outdoor is None:
+        return None
+    # In °F: (3 w − 80 − d) / 2; both offsets of 459.67 taken together, and 1 K = 1.8 °F.
+    due = (3 * (wet * 1.8 - 459.67) - 80 - (outdoor * 1.8 - 459.67)) / 2 / 1.8
+    return due if due.nominal_value > 0 else None
+
+
+@remembered
 def total_superheat(context: RunContext) -> UFloat | None:
     """Gas entering the compressor over dew [K]. [physics]
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from icepick.core.practice import (
     air,
+    call,
     coils,
     command,
     compressor,
@@ -36,6 +37,7 @@ GROUPS: dict[str, tuple[Limit, ...]] = {
     "coils": coils.LIMITS,
     "air": air.LIMITS,
     "water": water.LIMITS,
+    "what answers the call": call.LIMITS,
     "heads": heads.LIMITS,
     "defrost": defrost.LIMITS,
 }
@@ -48,6 +50,10 @@ _BY_NAME = {limit.name: limit for limit in LIMITS}
 
 IN_ORDER: tuple[tuple[str, str], ...] = (
     ("unit_doubt_near", "unit_doubt_far"),
+    ("supply_lukewarm", "skin"),
+    ("thermostat_closes", "thermostat_open_still"),
+    ("thermostat_open_still", "thermostat_opens"),
+    ("switch_closed", "switch_open"),
     ("control_absent", "control_present"),
     ("isentropic_low", "isentropic_high"),
     ("defrost_interval_least", "defrost_interval"),
