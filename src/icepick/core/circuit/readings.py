@@ -68,6 +68,10 @@ _STEADY = frozenset({"voltage", "resistance", "relative_humidity", "wet_bulb", "
 _ENTERING = frozenset({"outdoor_air_in", "return_air", "source_water_in", "load_water_in", "ambient_sensor"})
 
 
+_MOTORS = frozenset({"outdoor_fan", "backup_heat"})
+"""What runs or does not from the first minute, whatever the circuit does."""
+
+
 def has_to_settle(reading: Reading, run: Run) -> bool:
     """Whether a reading drifts after a start or a change of mode: what the circuit makes does, what enters it and what
     the controls send does not; and a defrost is over before anything could settle. [common practice]
@@ -84,7 +88,7 @@ def has_to_settle(reading: Reading, run: Run) -> bool:
     bool
         False where it may be believed at once.
     """
-    if run.mode in ("defrost", "off") or reading.station in _ENTERING:
+    if run.mode in ("defrost", "off") or reading.station in _ENTERING or reading.station in _MOTORS:
         return False
     return reading.quantity not in _STEADY or reading.station == "supply_air"
 

@@ -22,11 +22,11 @@ from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import JudgedRun, Spot
 from icepick.core.diagnosis.head_questions import head_questions
 from icepick.core.diagnosis.machine_questions import MachineQuestions
-from icepick.core.diagnosis.question import MINUTES, Question, stopped
+from icepick.core.diagnosis.question import MINUTES, Question, in_danger, stopped
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
 from icepick.core.diagnosis.turning import put_off
-from icepick.core.document.codes import Complaint, Mode
+from icepick.core.document.codes import Complaint, Mode, ObservationCode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
 from icepick.core.document.stations import Group, station, walking_order
@@ -40,6 +40,17 @@ _SURE = 0.6
 _CHARGE_OPEN = 0.2
 """Once the charge is so likely to be off, weighing it is worth saying."""
 _MOST = 6
+_SEEN_STANDING_STILL: frozenset[ObservationCode] = frozenset(
+    {
+        "filter_dirty",
+        "coil_dirty_indoor",
+        "coil_dirty_outdoor",
+        "outdoor_coil_iced_solid",
+        "bulb_loose",
+        "oil_stain",
+    }
+)
+"""What can be looked at on a unit that was stopped."""
 _LOOKS = 2
 """Looks cost little, and must not crowd out what an instrument answers."""
 
@@ -81,7 +92,28 @@ def next_readings(
     if belief is None or (begun and any(one.station in VALVE_PIPES for one in first)):
         return first
     first += _read_again(belief, runs)
-    return [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
+    plan = [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
+    return _after_stopping(belief, runs, plan) if any(in_danger(run.checks) for run in runs) else plan
+
+
+def _after_stopping(belief: Belief, runs: list[JudgedRun], plan: list[NextReading]) -> list[NextReading]:
+    """What can be looked at or measured on a unit that had to be stopped; then the rest, for when it may run again."""
+    still = [one for one in table_questions(belief, runs) if one.run is not None and _needs_no_run(one)]
+    worth = sorted(filter(_worth, still), key=lambda one: one.gain / one.minutes, reverse=True)[:_LOOKS]
+    now = [_reading(one, spot) for one in worth for spot in _spots(one)]
+    known = {(one.station, one.observe) for one in now}
+    later = [one for one in plan if (one.station, one.observe) not in known]
+    return [*now, *(one if one.stop or one.heads_calling else _later(one) for one in later)]
+
+
+def _later(one: NextReading) -> NextReading:
+    return one.model_copy(update={"why": f"Once it may run again: {one.why[0].lower()}{one.why[1:]}"})
+
+
+def _needs_no_run(one: Question) -> bool:
+    if one.look is not None:
+        return one.look.look in _SEEN_STANDING_STILL
+    return all(quantity == "resistance" for _, quantity in one.missing)
 
 
 def _read_again(belief: Belief, runs: list[JudgedRun]) -> Iterator[NextReading]:

@@ -49,6 +49,22 @@ class Question:
     calling: tuple[int, ...] | None = None
 
 
+def in_danger(checks: Checks) -> bool:
+    """Whether the unit has to be stopped at once: what needs it running is read later.
+
+    Parameters
+    ----------
+    checks : Checks
+        Of a run, by code.
+
+    Returns
+    -------
+    bool
+        True where a danger was found.
+    """
+    return any(code.startswith("danger.") and check.status == "fail" for code, check in checks.items())
+
+
 _NO_FLOW = ("command.call", "compressor.running")
 
 

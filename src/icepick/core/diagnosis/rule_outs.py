@@ -385,7 +385,7 @@ def _rule_out(text: str, state: State) -> RuleOut:
 
 
 def contradicted(fault: Fault, runs: Runs) -> bool:
-    """Whether hard evidence contradicts the fault: then it can't be what is wrong.
+    """Whether hard evidence contradicts the fault, or all that has to be settled does: then it can't be what is wrong.
 
     Parameters
     ----------
@@ -399,4 +399,6 @@ def contradicted(fault: Fault, runs: Runs) -> bool:
     bool
         True where it can't lead.
     """
-    return any(point.hard and point.state(runs) == "contradicted" for point in _POINTS.get(fault, ()))
+    points = _POINTS.get(fault, ())
+    against = [point for point in points if point.state(runs) == "contradicted"]
+    return any(point.hard for point in against) or (len(points) > 1 and len(against) == len(points))

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
+from icepick.core.document.codes import ObservationCode
 from icepick.core.document.examination import (
     Check,
     Fault,
@@ -157,16 +158,21 @@ def _danger(seen: _Seen) -> Verdict | None:
             words = f"{words} Besides, {also}."
         elif _alone(found[gravest]):
             words = f"{words} {_CONFIRM}"
-        return _say(_DANGERS[gravest], "fail", words, _cause(seen))
+        return _say(_DANGERS[gravest], "fail", words, _joined(_cause(seen), _seen_besides(seen)))
     floods = [check for _, check in seen.checks("fail") if check.code == "exchange.total_superheat"]
     if any(check.measured and check.limit and check.measured.value < check.limit.value for check in floods):
-        return _say("Floodback: liquid reaches the compressor", "fail", _cause(seen))
+        return _say("Floodback: liquid reaches the compressor", "fail", _cause(seen), _seen_besides(seen))
     near = any(check.code == "danger.freezing" and check.measured for _, check in seen.checks("watch"))
     if not near:
         return None
     sound = _sound(seen)
     more = _cause(seen) or (sound.headline if sound else None)
     return _say("The leaving water is near freezing", "watch", more)
+
+
+def _joined(*sentences: str | None) -> str | None:
+    found = [one if one.endswith(".") else f"{one}." for one in sentences if one]
+    return " ".join(found) or None
 
 
 def _alone(check: Check) -> bool:
@@ -388,7 +394,26 @@ def _fault(seen: _Seen) -> Verdict | None:
     found = _conclusion(seen)
     if not found or seen.first is None:
         return None
-    return _say(found[0], "fail" if seen.first.probability >= _CLEAR else "watch", *found[1:])
+    outcome: Status = "fail" if seen.first.probability >= _CLEAR else "watch"
+    return _say(found[0], outcome, *found[1:], _seen_besides(seen))
+
+
+_SEEN: dict[ObservationCode, frozenset[Fault]] = {
+    "filter_dirty": frozenset({"indoor_airflow_low"}),
+    "coil_dirty_indoor": frozenset({"indoor_airflow_low"}),
+    "coil_dirty_outdoor": frozenset({"outdoor_airflow_low"}),
+    "bulb_loose": frozenset({"active_meter_overfeeding"}),
+    "oil_stain": frozenset({"undercharge"}),
+}
+"""What is put right wherever it was seen, and the fault that says it already."""
+
+
+def _seen_besides(seen: _Seen) -> str | None:
+    """What was seen and the leading fault does not say: never silent."""
+    led = {one.fault for one in _concluded(seen)}
+    last = {o.code: o.value is not False for run in seen.visit.runs for o in run.observations}
+    found = [OBSERVATIONS[code] for code, faults in _SEEN.items() if last.get(code) and not faults & led]
+    return f"Seen besides, and to be put right too: {listing(found)}." if found else None
 
 
 def _conclusion(seen: _Seen) -> list[str]:
@@ -588,9 +613,8 @@ def _unclear(seen: _Seen) -> Verdict:
     """Nothing fails, and yet a fault is likelier than none."""
     if seen.first is not None and seen.first.probability < _WORTH and not seen.checks("watch"):
         # So many that none comes near are no suspicion: too little is read.
-        wanted = next((one for one in seen.next_readings if one.station), None)
-        step = f"Next, read {_place(seen, wanted)}" if wanted is not None and not wanted.switch_mode else None
-        return _say("Nothing fails so far, and too little is read to call it sound", "needs_readings", seen.answer, step)
+        headline = "Nothing fails so far, and too little is read to call it sound"
+        return _say(headline, "needs_readings", seen.answer, _next_step(seen))
     watched = [check.title for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say(
         "Not clear yet: nothing fails, and not everything fits a sound unit",
@@ -602,13 +626,23 @@ def _unclear(seen: _Seen) -> Verdict:
 
 def _too_little(seen: _Seen) -> Verdict:
     """Nothing fails, and much else would show the same."""
-    wanted = next((one for one in seen.next_readings if one.station), None)
     return _say(
         "Nothing fails so far, and too little is read to call it sound",
         "needs_readings",
         f"It may also be {likely}" if (likely := _likely_ones(seen)) else None,
-        f"Next, read {_place(seen, wanted)}." if wanted is not None and not wanted.switch_mode else None,
+        _next_step(seen),
     )
+
+
+_OF_NOTHING = frozenset({"run.settled"})
+"""Passed, they say nothing of the unit."""
+
+
+def _next_step(seen: _Seen) -> str | None:
+    """The first of what to read next, those of the same run read with it."""
+    wanted = [one for one in seen.next_readings if one.station and not one.switch_mode][:_FEW]
+    wanted = [one for one in wanted if one.run == wanted[0].run]
+    return f"Next, read {listing([_place(seen, one) for one in wanted])}." if wanted else None
 
 
 def _place(seen: _Seen, wanted: NextReading) -> str:
@@ -668,12 +702,13 @@ def _needed(seen: _Seen) -> Verdict:
         missing = [code for _, check in seen.checks("needs_readings") for code in check.needs]
         more = f"Standing pressure still needs {names(seen.unit, missing)}." if missing else None
         return _say("Not enough readings yet", "needs_readings", more)
-    for one in run:
-        if more := _still_needs(seen, one):
-            first = seen.first
-            worth = first is not None and first.probability >= _WORTH
-            hint = f"So far it may be {first.title}." if first and worth else None
-            return _say("Not enough readings yet", "needs_readings", more, hint)
+    if any(_still_needs(seen, one) for one in run):
+        first = seen.first
+        worth = first is not None and first.probability >= _WORTH
+        hint = f"So far it may be {first.title}." if first and worth else None
+        right = list(dict.fromkeys(c.title for _, c in seen.checks("pass") if c.code not in _OF_NOTHING))
+        so_far = f"Right so far: {listing(right[:_FEW])}." if right else None
+        return _say("Not enough readings yet", "needs_readings", hint or so_far, _next_step(seen))
     watched = [check for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say("The reversing valve can't be called yet", "watch", watched[0].explain if watched else None)
 
