@@ -98,5 +98,5 @@ def ductless(refrigerant: str, feet: float) -> dict[str, Any]:
     }
 
 
-def as_visit(*runs: dict[str, Any]) -> Visit:
-    return parse_visit(json.dumps(visit_document(*runs)))
+def as_visit(*runs: dict[str, Any], **more: Any) -> Visit:
+    return parse_visit(json.dumps(visit_document(*runs, **more)))

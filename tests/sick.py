@@ -52,16 +52,26 @@ def sick_run(layout: str, mode: str, fault: str = "none", amount: float | None =
 @cache
 def _sick(layout: str, mode: str, fault: str, amount: float) -> dict[str, Any]:
     made = of_layout(layout)
+    chance = random.Random(f"{layout} {mode} {fault}")
+    return _played(made, mode, Weather(ORDINARY[made.source, mode], INDOORS[mode]), fault, amount, chance)
+
+
+@cache
+def machine_run(
+    layout: str, mode: str, outdoor: float, indoor: float, fault: str = "none", amount: float = 0.0
+) -> dict[str, Any]:
+    """Everything a technician could read of it with this outdoors and indoors [°F]."""
+    chance = random.Random(f"{layout} {mode} {fault} {outdoor} {indoor}")
+    return _played(of_layout(layout), mode, Weather(outdoor, indoor), fault, amount, chance)
+
+
+def _played(
+    made: Unit, mode: str, weather: Weather, fault: str, amount: float, chance: random.Random
+) -> dict[str, Any]:
     found = machine_fault(fault)  # type: ignore[arg-type]
     acts = found is not None and possible(found, made, mode)  # type: ignore[arg-type]
     changed = found.effect(amount) if found is not None and acts else AT_REST
     with other_laws():
-        (run,) = played(
-            made,
-            mode,
-            [Weather(ORDINARY[made.source, mode], INDOORS[mode])],
-            [changed],
-            random.Random(f"{layout} {mode} {fault}"),
-        )
+        (run,) = played(made, mode, [weather], [changed], chance)
     assert run is not None, "the machine comes to no rest"
     return run

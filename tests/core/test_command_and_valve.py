@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import pytest
 
-from builders import SPLIT_UNIT, amps, ohms, reading, valve_run, visit_document, volts
+from builders import SPLIT_UNIT, amps, ohms, probe, psi, reading, valve_run, visit_document, volts
 from icepick.core.diagnosis.tables import FEATURES
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
@@ -120,7 +120,9 @@ def test_bypass_is_watched_near_its_limit_and_infrared_never_decides():
         taken["method"] = (
             "infrared" if taken["station"] in ("common_suction", "valve_to_indoor") else taken["method"]
         )
-    for code in ("valve.bypass", "valve.suction_rise", "valve.position"):
+    # Which way it runs, the vapor line and the air say as well.
+    assert checks_of(examined(run))["valve.position"].status == "pass"
+    for code in ("valve.bypass", "valve.suction_rise"):
         check = checks_of(examined(run))[code]
         assert check.status == ("needs_readings" if code == "valve.bypass" else "watch")
         assert "infrared" in check.explain
@@ -396,3 +398,73 @@ def test_a_defrost_is_judged_as_one():
     assert failing == {"defrost.fan", "command.backup_heat"}
     assert {r.fault for r in examination.ranking[:2]} == {"defrost_fan_running", "defrost_no_backup_heat"}
     assert examination.headline == "The outdoor fan runs in defrost; no backup heat in defrost"
+
+
+def in_defrost_all_the_time(*observed, **unit):
+    """Heat is called for and it cools: hot gas goes to the outdoor coil, O and W are live."""
+    run = plant("cooling").run(gauges=False)
+    run = {**run, "mode": "heating", "id": "heating", "observations": [{"code": code} for code in observed]}
+    run["readings"] = [r for r in run["readings"] if r["station"] in VALVE]
+    run["readings"] += [volts("terminal_y", 25), volts("terminal_o", 25), volts("terminal_w", 25)]
+    return examined(run, **unit)
+
+
+VALVE = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")
+
+
+def test_a_unit_kept_in_defrost_is_no_wrong_o_b_setting():
+    """What tells them apart is the fan: a unit that runs backwards keeps it on. [common practice]"""
+    kept = in_defrost_all_the_time("outdoor_fan_stopped")
+    assert order(kept)[0] == "defrost_not_stopping"
+    assert kept.headline == "Calling for heating, running in cooling"
+    assert checks_of(kept)["outdoor.fan"].status == "watch"
+    backwards = in_defrost_all_the_time("outdoor_fan_running")
+    assert order(backwards)[0] == "valve_convention_wrong"
+    assert "defrost_not_stopping" not in order(backwards)
+    assert (
+        order(in_defrost_all_the_time("outdoor_fan_stopped", defrost={"method": "off_cycle"}))[0]
+        != "defrost_not_stopping"
+    )
+
+
+@pytest.mark.parametrize(("at_the_coil", "leads"), [(12, True), (8, True), (24.5, False)])
+def test_part_of_the_voltage_at_the_coil_is_the_wire_and_not_the_valve(at_the_coil, leads):
+    run = plant("heating").run(gauges=False)
+    run = {**run, "mode": "cooling", "id": "cooling"}
+    run["readings"] = [r for r in run["readings"] if r["station"] in VALVE]
+    run["readings"] += [
+        volts("terminal_y", 25),
+        volts("terminal_o", 25),
+        volts("solenoid", at_the_coil),
+        ohms(14),
+    ]
+    assert (order(examined(run))[0] == "command_missing") is leads
+
+
+def nearly_empty(high, low, outdoor=84):
+    """Cooling is called for, the slide stands where it stood, and next to nothing is in the circuit."""
+    readings = [
+        reading("discharge_line", 104), reading("common_suction", 70),
+        reading("valve_to_indoor", 99), reading("valve_to_outdoor", 72),
+        psi("discharge_tap", high), psi("common_suction_tap", low),
+        probe("outdoor_air_in", outdoor), probe("return_air", 77),
+    ]  # fmt: skip
+    return {
+        "id": "a", "mode": "cooling", "minutes_running": 20, "readings": readings,
+        "observations": [{"code": "magnets_do_not_move"}],
+    }  # fmt: skip
+
+
+def test_a_circuit_with_no_liquid_left_condemns_neither_valve_nor_compressor():
+    """R-410A over 84 °F stands at some 250 psig while any liquid is left. [reference library; ASHRAE tables from memory]"""
+    found = examined(nearly_empty(52, 41))
+    assert order(found)[0] == "undercharge"
+    assert found.headline == "No liquid is left in the circuit: the charge is all but gone"
+    assert not found.runs[0].doubts
+    assert {r.fault: r.probability for r in found.ranking}["valve_in_opposite_position"] < 0.1
+
+
+@pytest.mark.parametrize(("high", "low"), [(52, 5), (330, 320)])
+def test_gauges_that_lie_apart_or_stand_at_saturation_say_nothing_of_an_empty_circuit(high, low):
+    """A head typed wrong lies far from suction; a compressor that pumps nothing leaves both at saturation."""
+    assert "charge.liquid_left" not in checks_of(examined(nearly_empty(high, low)))

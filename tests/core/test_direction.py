@@ -75,3 +75,35 @@ def test_the_four_pipes_have_the_last_word_over_the_vapor_line():
     run = valve_run("heating", 170, 50, 168, 52)
     run["readings"] += [reading("vapor_line_outdoor", 140), reading("return_air", 70, method="probe")]
     assert apparent(run) == "cooling"
+
+
+OFF, ON = {"code": "backup_heat_off"}, {"code": "backup_heat_on"}
+
+
+@pytest.mark.parametrize(
+    ("mode", "pairs", "seen", "says"),
+    [
+        # A coil that warms the room's air condenses; behind it a heater may have warmed it as well.
+        ("heating", {"return_air": 70, "supply_air": 95}, [OFF], "heating"),
+        ("heating", {"return_air": 70, "supply_air": 95}, [], "unknown"),
+        ("heating", {"return_air": 70, "supply_air": 95}, [ON], "unknown"),
+        ("heating", {"return_air": 70, "supply_air": 95, "supply_air_after_heat": 115}, [ON], "heating"),
+        ("cooling", {"return_air": 76, "supply_air": 57}, [], "cooling"),
+        # Too little to tell.
+        ("cooling", {"return_air": 76, "supply_air": 71}, [], "unknown"),
+        # The other way round it may be two probes exchanged: it never contradicts.
+        ("heating", {"return_air": 76, "supply_air": 57}, [OFF], "unknown"),
+        ("cooling", {"return_air": 70, "supply_air": 95}, [], "unknown"),
+        # By the bends of either coil.
+        ("heating", {"outdoor_air_in": 40, "outdoor_coil": 25}, [], "heating"),
+        ("cooling", {"outdoor_air_in": 90, "outdoor_coil": 110}, [], "cooling"),
+        ("heating", {"return_air": 70, "indoor_coil": 100}, [ON], "heating"),
+    ],
+)
+def test_air_and_coil_bends_bear_out_what_was_called_for(mode, pairs, seen, says):
+    readings = [reading(code, value, method="probe") for code, value in pairs.items()]
+    run = {"id": "a", "mode": mode, "minutes_running": 20, "readings": readings, "observations": seen}
+    found = examine(parse_visit(json.dumps(visit_document(run)))).runs[0]
+    assert found.apparent_mode == says
+    position = next(check for check in found.checks if check.code == "valve.position")
+    assert position.status == ("needs_readings" if says == "unknown" else "pass")

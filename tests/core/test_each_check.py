@@ -372,6 +372,17 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
     ],
     "defrost.sensor": [
         (
+            "a bimetal thermostat, closed on a cold coil",
+            bare(
+                "heating",
+                ohms(0.4, "coil_sensor"),
+                reading("coil_sensor", 20),
+                defrost={"method": "time_temperature"},
+            ),
+            "pass",
+            "closed",
+        ),
+        (
             "agrees at 77 °F",
             bare("heating", ohms(10_000, "coil_sensor"), reading("coil_sensor", 77)),
             "pass",
@@ -1086,6 +1097,36 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
             "What calls",
         ),
         ("both call", headed("cooling", [1, 2], OUT, reading("liquid_line_outdoor:1", 43)), "-", ""),
+    ],
+    "charge.liquid_left": [
+        (
+            "hardly any gas, hardly any difference",
+            bare(
+                "cooling",
+                psi("discharge_tap", 52),
+                psi("common_suction_tap", 41),
+                probe("outdoor_air_in", 84),
+            ),
+            "fail",
+            "no liquid is left",
+        ),
+        (
+            "nothing pumped, liquid left",
+            bare(
+                "cooling",
+                psi("discharge_tap", 250),
+                psi("common_suction_tap", 245),
+                probe("outdoor_air_in", 84),
+            ),
+            "-",
+            "",
+        ),
+        (
+            "one gauge alone",
+            bare("cooling", psi("discharge_tap", 52), probe("outdoor_air_in", 84)),
+            "-",
+            "",
+        ),
     ],
     "standing.pressure": [
         (

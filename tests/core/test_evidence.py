@@ -102,6 +102,21 @@ SAYS = {
         ("gas", "noncondensables", None),
         ("low", "undercharge", None),
     ],
+    "liquid left": [
+        ("none", "undercharge", None),
+        ("none", "-valve_in_opposite_position", None),
+    ],
+    "superheat behind a fixed orifice": [
+        ("none", "overcharge", None),
+        ("none", "active_meter_overfeeding", None),
+        ("none", "indoor_airflow_low", None),
+        ("none", "-undercharge", None),
+        ("none", "-none", None),
+    ],
+    "outdoor fan while it cools in a heating call": [
+        ("stands still", "defrost_not_stopping", None),
+        ("stands still", "-valve_convention_wrong", None),
+    ],
     "outdoor fan": [("stands still", "outdoor_airflow_low", None)],
     "dirt indoors": [("seen", "indoor_airflow_low", None)],
     "dirt outdoors": [("seen", "outdoor_airflow_low", None)],

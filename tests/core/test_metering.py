@@ -5,7 +5,7 @@ import pytest
 from builders import reading
 from cases import SPLIT, checks_of, examined, healthy, sound, starved, top
 from layouts import TRUTH, path_of
-from sick import sick_run
+from sick import machine_run, sick_run
 
 SIZE = {"nominal_capacity": {"value": 36_000, "unit": "Btu/h"}}
 
@@ -148,7 +148,7 @@ def test_the_line_and_the_meter_are_told_apart_by_turning_the_unit_round():
         runs = [sick_run(SPLIT, "heating", fault), sick_run(SPLIT, "cooling", cooling)]
         assert top(examined(SPLIT, *runs, **SIZE)) == {fault}
     # As little of a restriction as a valve makes up for is not called one; turning the unit round is asked for.
-    alone = examined(SPLIT, sick_run(SPLIT, "heating", "liquid_line_restriction"), **SIZE)
+    alone = examined(SPLIT, machine_run(SPLIT, "heating", 57, 70, "liquid_line_restriction", 100.0), **SIZE)
     assert alone.ranking[0].probability < 0.9
     assert any(wanted.switch_mode and wanted.mode == "cooling" for wanted in alone.next_readings)
 

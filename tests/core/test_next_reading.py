@@ -7,11 +7,11 @@ from math import log2
 
 import pytest
 
-from builders import as_visit, valve_run
+from builders import as_visit, reading, valve_run
 from cases import SPLIT, examined
 from icepick.core.document.stations import Group, station
 from icepick.core.examine import examine
-from sick import sick_run
+from sick import machine_run, sick_run
 
 BY_CLAMPS = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction", "outdoor_air_in")
 
@@ -100,4 +100,78 @@ def test_a_fault_is_told_apart_from_a_machine_and_not_from_a_title():
     assert [one.fault for one in found[:2]] == ["valve_bypassing", "none"]
     assert found[0].apart.startswith(
         "What separates it from a sound unit: in heating, suction rise in the valve"
+    )
+
+
+PIPES = ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")
+
+
+def asked_of(mode, complaint, *readings, **more):
+    run = {"id": mode, "mode": mode, "minutes_running": 20, "readings": list(readings), **more}
+    return examine(as_visit(run, complaint=complaint)).next_readings
+
+
+@pytest.mark.parametrize("mode", ["cooling", "heating"])
+def test_air_and_weather_come_before_any_pipe(mode):
+    asked = [one.station for one in asked_of(mode, "weak")]
+    assert set(asked[:3]) == {"outdoor_air_in", "return_air", "supply_air"}
+    assert not set(asked[:3]) & set(PIPES)
+
+
+def test_the_valve_comes_first_where_the_complaint_is_that_it_runs_the_wrong_way():
+    assert [one.station for one in asked_of("heating", "blows_cold_in_heating")][:4] == list(PIPES)
+
+
+def test_the_valve_comes_first_once_air_and_vapor_line_do_not_say_which_way_it_runs():
+    still = [("outdoor_air_in", 45), ("return_air", 70), ("supply_air", 71)]
+    taken = [reading(code, value, method="probe") for code, value in still]
+    assert asked_of("heating", "no_heat", *taken)[0].station == "vapor_line_outdoor"
+    taken.append(reading("vapor_line_outdoor", 72))
+    assert [one.station for one in asked_of("heating", "no_heat", *taken)][:4] == list(PIPES)
+
+
+def test_a_coil_that_was_seen_clear_is_not_asked_about_its_ice():
+    run = read("heating", "indoor_airflow_low", *BY_CLAMPS)
+    run["observations"] = [{"code": "outdoor_coil_clear"}]
+    looks = {one.observe for one in examined(SPLIT, run).next_readings}
+    assert not looks & {"outdoor_coil_iced_solid", "outdoor_coil_frosted_patchy", "outdoor_coil_frosted_even"}
+
+
+@pytest.mark.parametrize(
+    ("mode", "outdoor", "other"),
+    [("heating", 10, "cooling"), ("heating", 50, "cooling"), ("cooling", 95, "heating")],
+)
+@pytest.mark.parametrize("fault", ["undercharge", "active_meter_underfeeding", "none"])
+def test_nobody_is_sent_to_the_other_mode_outside_its_weather(mode, outdoor, other, fault):
+    run = copy.deepcopy(machine_run(SPLIT, mode, outdoor, 70 if mode == "heating" else 76, fault, 45.0))
+    begun = [r for r in run["readings"] if r["station"] in (*BY_CLAMPS, "supply_air", "return_air")]
+    for kept in (begun, run["readings"]):
+        asked = examined(SPLIT, {**run, "readings": kept}).next_readings
+        assert not [one for one in asked if one.switch_mode and one.mode == other]
+
+
+def test_the_end_of_the_list_says_until_when_the_other_mode_waits():
+    run = copy.deepcopy(machine_run(SPLIT, "heating", 10, 70, "liquid_line_restriction", 250.0))
+    asked = examined(SPLIT, run).next_readings
+    ended = [one for one in asked if one.stop]
+    assert all(
+        "Put cooling off until it is 55 °F or warmer outdoors" in one.why
+        for one in ended
+        if "tells the rest" in one.why
+    )
+
+
+def test_a_unit_that_had_to_be_stopped_is_looked_at_first_and_read_later():
+    run = read(
+        "cooling", "outdoor_airflow_low", "discharge_line", "outdoor_air_in", "liquid_service_tap", amount=50
+    )
+    for one in run["readings"]:
+        if one["quantity"] == "pressure":
+            one["value"], one["unit"] = 665.0, "psi"
+    found = examined(SPLIT, run)
+    assert found.headline.startswith("Stop the unit")
+    running = [one for one in found.next_readings if one.observe is None and not one.stop]
+    assert running
+    assert all(
+        one.why.startswith("Once it may run again: ") for one in running if one.quantity != "resistance"
     )

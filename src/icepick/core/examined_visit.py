@@ -11,9 +11,9 @@ from icepick.core.checks.board import board_lines
 from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.circuit.learned import Learned
 from icepick.core.defrost.recorded import recordings_of
-from icepick.core.diagnosis.call_answer import call_answer
 from icepick.core.diagnosis.baseline import Judged, baseline
 from icepick.core.diagnosis.belief import Belief
+from icepick.core.diagnosis.call_answer import call_answer
 from icepick.core.diagnosis.next_reading import next_readings
 from icepick.core.diagnosis.ranking import believe, rank
 from icepick.core.diagnosis.recorded_runs import recorded_runs, unmade
@@ -63,7 +63,9 @@ def examined(asked: Asked) -> tuple[Examination, Belief | None]:
     every = [*trusted, *recorded_runs(watched, practice, units, visit.site.atmosphere)]
     belief = believe(every, visit.complaint, taught.beside)
     ranking = rank(belief, every)
-    following = next_readings(belief, trusted, unmade(watched, every), recorded=bool(watched), complaint=visit.complaint)
+    following = next_readings(
+        belief, trusted, unmade(watched, every), recorded=bool(watched), complaint=visit.complaint
+    )
     shown = [run.after(judged) for run, judged in zip(runs, trusted, strict=True)]
     recordings = [one.as_shown for one in watched]
     said = verdict(visit, shown, ranking, following, recordings, call_answer(visit.complaint, trusted))

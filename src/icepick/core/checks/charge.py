@@ -15,10 +15,11 @@ def _liquid_left(context: RunContext) -> Outcome | None:
         return None
     amount = say(float(under.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
     words = (
-        f"The high side stands {amount} below saturation at the coldest air or water around: no liquid is left, and so little "
-        "gas moves no slide. Find the leak and weigh in the charge before the valve or the compressor is judged."
+        f"The high side stands {amount} below saturation at the coldest air or water around: no liquid is left, and so "
+        "little gas moves no slide. Find the leak and weigh in the charge before the valve or the compressor is judged."
     )
-    return Outcome("fail", words, under, -float(under.nominal_value))
+    margin = context.practice.si("standing_difference") - float(under.nominal_value)
+    return Outcome("fail", words, under, margin)
 
 
 LIQUID_LEFT = CheckRule(

@@ -43,8 +43,15 @@ def judge_switch(context: RunContext, ohms: UFloat, beside: UFloat) -> Outcome |
     if (closed and warm) or (not closed and cold):
         must = "open" if closed else "closed"
         return Outcome(
-            "fail", f"It is {state} at {at}: a defrost thermostat is {must} there. With a sensor in its place, it is at fault too."
+            "fail",
+            f"It is {state} at {at}: a defrost thermostat is {must} there. With a sensor in its place, it is at fault too.",
         )
     if cold or warm:
-        return Outcome("pass", f"It is {state} at {at}, as a defrost thermostat is. Were it a sensor, it would be at fault.")
-    return Outcome("watch", f"It is {state} at {at}, where a defrost thermostat may be either: read it colder and warmer.")
+        return Outcome(
+            "pass",
+            f"It is {state} at {at}, as a defrost thermostat is. Were it a sensor, it would be at fault.",
+        )
+    return Outcome(
+        "watch",
+        f"It is {state} at {at}, where a defrost thermostat may be either: read it colder and warmer.",
+    )

@@ -109,7 +109,8 @@ def _outdoor_fan(context: RunContext) -> Outcome | None:
     if context.run.mode == "heating" and context.running == "cooling":
         return Outcome(
             "watch",
-            "It stands still while the unit cools in a heating call, as in a defrost: see whether the board keeps it in defrost.",
+            "It stands still while the unit cools in a heating call, as in a defrost: see whether the board keeps it "
+            "there.",
         )
     return Outcome(
         "fail",

@@ -9,6 +9,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from uncertainties import UFloat
+
 from icepick.core.checks.departure import judge_departure, should_show, with_band
 from icepick.core.checks.rule import Outcome, status_below
 from icepick.core.circuit.context import RunContext

@@ -52,7 +52,9 @@ def borne_out(unit: Unit, run: Run, told: FlowMode, readings: RunReadings, pract
     for warmed_in, pairs in (("heating", _WARMED), ("cooling", _COOLED)):
         for entering, leaving in pairs:
             change = _change(readings, entering, leaving)
-            if change is None or (leaving == "supply_air" and told == "heating" and _may_be_heater(unit, run, readings)):
+            if change is None or (
+                leaving == "supply_air" and told == "heating" and _may_be_heater(unit, run, readings)
+            ):
                 continue
             so_far = change.nominal_value if told == warmed_in else -change.nominal_value
             if so_far - change.std_dev > practice.si(_ENOUGH.get(entering, "water_turned")):

@@ -81,8 +81,8 @@ def side(context: RunContext, circuit: Circuit, role: Role, without: frozenset[s
 def gas_alone(context: RunContext) -> UFloat | None:
     """How far the high side stands below what any liquid at the coldest place around would hold up [K]; positive.
 
-    Liquid anywhere on the high side keeps its pressure at saturation or over it. Believed only where the low side was read too,
-    and the two lie closer than anything that pumps liquid holds them. [physics]
+    Liquid anywhere on the high side keeps its pressure at saturation or over it. Believed only where the low side was read
+    too, and the two lie closer than anything that pumps liquid holds them. [physics]
 
     Parameters
     ----------

@@ -38,7 +38,9 @@ def call_answer(complaint: Complaint | None, runs: Sequence[JudgedRun]) -> str |
     str or None
         A sentence or two; None where nothing read answers it.
     """
-    made = [run.context for run in runs if run.context.run.mode in ("heating", "cooling") and not run.recorded]
+    made = [
+        run.context for run in runs if run.context.run.mode in ("heating", "cooling") and not run.recorded
+    ]
     for context in made:
         for answer in _ANSWERS:
             if found := answer(context, complaint):
@@ -52,15 +54,17 @@ def _degrees(context: RunContext, value: UFloat) -> str:
 
 def _heater(context: RunContext, complaint: Complaint | None) -> str | None:
     """Backup heat that runs beside a sound unit."""
-    if context.commanded != "heating" or not (backup_on(context) or reads(context, "terminal_w") == "present"):
+    if context.commanded != "heating" or not (
+        backup_on(context) or reads(context, "terminal_w") == "present"
+    ):
         return None
     outdoor = context.temperature("outdoor_air_in")
     if outdoor is not None and outdoor.nominal_value < context.practice.si("backup_expected"):
         return None
     at = f" at {_degrees(context, outdoor)} outdoors" if outdoor is not None else ""
     return (
-        f"Backup heat is on{at} while the unit heats as it should: find out why W is live (thermostat staging, outdoor lockout, "
-        "W tied to Y, emergency heat)."
+        f"Backup heat is on{at} while the unit heats as it should: find out why W is live (thermostat staging, outdoor "
+        "lockout, W tied to Y, emergency heat)."
     )
 
 
@@ -72,7 +76,9 @@ def _backup_missing(context: RunContext, complaint: Complaint | None) -> str | N
     if outdoor.nominal_value >= context.practice.si("backup_expected") or backup_on(context):
         return None
     at = f"At {_degrees(context, outdoor)} outdoors most houses lose more than a heat pump alone gives"
-    now = "backup heat is off, find out why" if backup_on(context) is False else "see that backup heat comes on"
+    now = (
+        "backup heat is off, find out why" if backup_on(context) is False else "see that backup heat comes on"
+    )
     return f"{at}: {now} (breaker, W, lockout)."
 
 
@@ -83,8 +89,8 @@ def _set_back(context: RunContext, complaint: Complaint | None) -> str | None:
     if room.nominal_value >= context.practice.si("room_set_back"):
         return None
     return (
-        f"The house is at {_degrees(context, room)}: a heat pump takes hours to bring it up. Ask about a set-back; set it and "
-        "leave it."
+        f"The house is at {_degrees(context, room)}: a heat pump takes hours to bring it up. Ask about a set-back; set it "
+        "and leave it."
     )
 
 
@@ -95,8 +101,8 @@ def _warm_return(context: RunContext, complaint: Complaint | None) -> str | None
     if room.nominal_value <= context.practice.si("return_warm"):
         return None
     return (
-        f"Air comes back at {_degrees(context, room)}: hold it against the room. Warmer than the room is a return leak (attic, "
-        "crawl space); as warm is a house still being pulled down."
+        f"Air comes back at {_degrees(context, room)}: hold it against the room. Warmer than the room is a return leak "
+        "(attic, crawl space); as warm is a house still being pulled down."
     )
 
 
@@ -107,15 +113,20 @@ def _hot_day(context: RunContext, complaint: Complaint | None) -> str | None:
     if context.unit.source != "air" or outdoor.nominal_value < context.practice.si("design_day"):
         return None
     return (
-        f"{_degrees(context, outdoor)} outdoors is at or over what units are sized for: on such a day it may run all day and fall "
-        "behind a little. Look at the house: sun, ducts, doors."
+        f"{_degrees(context, outdoor)} outdoors is at or over what units are sized for: on such a day it may run all day and "
+        "fall behind a little. Look at the house: sun, ducts, doors."
     )
 
 
 def _frost(context: RunContext, complaint: Complaint | None) -> str | None:
-    if complaint != "iced_outdoor_coil" or not {"outdoor_coil_frosted_even", "outdoor_coil_clear"} & context.observed:
+    if (
+        complaint != "iced_outdoor_coil"
+        or not {"outdoor_coil_frosted_even", "outdoor_coil_clear"} & context.observed
+    ):
         return None
-    seen = "Thin even frost" if "outdoor_coil_frosted_even" in context.observed else "A coil that is clear now"
+    seen = (
+        "Thin even frost" if "outdoor_coil_frosted_even" in context.observed else "A coil that is clear now"
+    )
     return f"{seen} between defrosts is normal: watch one defrost end with the coil clear."
 
 
@@ -134,7 +145,12 @@ def _feels_cold(context: RunContext, complaint: Complaint | None) -> str | None:
 def _air_measured(context: RunContext, complaint: Complaint | None) -> str | None:
     """A measured airflow well off the manufacturer's."""
     found, design = airflow(context), context.unit.design
-    if found is None or found.source not in ("measured", "heater") or design is None or design.indoor_airflow is None:
+    if (
+        found is None
+        or found.source not in ("measured", "heater")
+        or design is None
+        or design.indoor_airflow is None
+    ):
         return None
     share = float(found.value.nominal_value) / design.indoor_airflow.si
     if abs(share - 1) <= context.practice.si("airflow_off"):

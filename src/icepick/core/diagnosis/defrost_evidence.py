@@ -9,7 +9,6 @@ from icepick.core.diagnosis.command_evidence import live, runs
 from icepick.core.diagnosis.evidence import Checks, Feature, by_status
 
 
-
 def cools_in_heating(context: RunContext) -> bool:
     """Whether an air-source unit that reverses for its defrost cools while it is called to heat."""
     return (
@@ -93,7 +92,11 @@ STILL_IN_DEFROST = Feature(
         "others": (0.01, 0.99),
     },
     lambda context, checks: (
-        None if fan_runs(context) is None or not cools_in_heating(context) else "runs" if fan_runs(context) else "stands still"
+        None
+        if fan_runs(context) is None or not cools_in_heating(context)
+        else "runs"
+        if fan_runs(context)
+        else "stands still"
     ),
     lambda context: [],
     cools_in_heating,

@@ -1,13 +1,13 @@
 """What to measure next: the reading that tells the likely faults apart for the least effort and intrusion, and when to stop.
 
 First comes what everything else hangs on: what enters the coils, and the supply air, which mostly says as well which way it
-runs (the-trade.md 1: look and air before pipes). The pipes at the valve come first only where the valve is in question: nothing
-else says which way it runs, or the complaint is that it runs the wrong way. Then everything that could be read, looked at or
-done is weighed: by how much its answer is expected to narrow what would have to be done (drop of entropy), per minute
-of work, gauges and a change of mode charged for. What a reading would show under each hypothesis is foretold by the machine
-model, all that was read considered; what no machine shows, by the tables. Each is weighed as if those before it in the list
-had been taken: the first three are a plan. Once nothing is worth its minutes the list says so. A reading that may not carry a
-judgement counts as not taken. [our own choice of minutes]
+runs (the-trade.md 1: look and air before pipes). The pipes at the valve come first only where the valve is in question:
+nothing else says which way it runs, or the complaint is that it runs the wrong way. Then everything that could be read,
+looked at or done is weighed: by how much its answer is expected to narrow what would have to be done (drop of entropy), per
+minute of work, gauges and a change of mode charged for. What a reading would show under each hypothesis is foretold by the
+machine model, all that was read considered; what no machine shows, by the tables. Each is weighed as if those before it in
+the list had been taken: the first three are a plan. Once nothing is worth its minutes the list says so. A reading that may
+not carry a judgement counts as not taken. [our own choice of minutes]
 """
 
 from __future__ import annotations
@@ -29,7 +29,7 @@ from icepick.core.diagnosis.turning import put_off
 from icepick.core.document.codes import Complaint, Mode, ObservationCode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
-from icepick.core.document.stations import Group, station, walking_order
+from icepick.core.document.stations import station, walking_order
 
 _WORTH = 0.04
 """Bits: a question expected to tell less than this is not asked."""
@@ -88,7 +88,7 @@ def next_readings(
     if recorded and not read and not unmade:
         return []
     first = list(_first(read, complaint))
-    begun = any(_BEGUN & {r.reading.station for r in run.context.readings.all()} for run in runs)
+    begun = any(_begun(run.context) for run in runs)
     if belief is None or (begun and any(one.station in VALVE_PIPES for one in first)):
         return first
     first += _read_again(belief, runs)
@@ -180,8 +180,8 @@ def _first(runs: list[JudgedRun], complaint: Complaint | None) -> Iterator[NextR
             continue
         if _valve_in_question(context, complaint):
             whys = dict.fromkeys(VALVE_PIPES, "Tells which side the slide is on, and whether it bypasses.")
-        elif context.defrosting:
-            continue
+        elif context.defrosting or context.apparent not in ("unknown", context.commanded):
+            continue  # What enters the coils does not matter yet.
         else:
             whys = _outside_the_valve(context)
         for code in context.readings.missing(*whys):
@@ -189,19 +189,23 @@ def _first(runs: list[JudgedRun], complaint: Complaint | None) -> Iterator[NextR
 
 
 def _valve_in_question(context: RunContext, complaint: Complaint | None) -> bool:
-    """Whether the valve's pipes come before all else: they were begun, it seems to run the wrong way, or what lies away from
-    the valve was read and does not say which way it runs."""
-    unread = context.readings.missing(*VALVE_PIPES)
-    begun = _BEGUN & {code for code in VALVE_PIPES if code not in unread}
-    if not unread or (context.apparent == context.commanded and not begun):
+    """Whether the valve's pipes come before all else: they were begun, the complaint is of the wrong way, or what lies away
+    from the valve was read and does not say which way it runs."""
+    if _begun(context):
+        return True
+    if context.apparent != "unknown":
         return False
-    wrong = context.apparent not in ("unknown", context.commanded)
     told = complaint == "blows_cold_in_heating" and context.run.mode == "heating"
-    return bool(begun) or wrong or told or context.defrosting or not context.readings.missing(*_outside_the_valve(context))
+    return told or context.defrosting or not context.readings.missing(*_outside_the_valve(context))
 
 
-_BEGUN = frozenset({"valve_to_indoor", "valve_to_outdoor"})
-"""Pipes that are clamped for the valve's sake alone."""
+def _begun(context: RunContext) -> bool:
+    """Whether a pipe that is clamped for the valve's sake alone was read, well or not, and not all four count."""
+    taken = {one.station for one in context.run.readings}
+    return bool(_FOR_THE_VALVE & taken) and bool(context.readings.missing(*VALVE_PIPES))
+
+
+_FOR_THE_VALVE = frozenset({"valve_to_indoor", "valve_to_outdoor"})
 
 
 def _outside_the_valve(context: RunContext) -> dict[str, str]:

@@ -10,9 +10,13 @@ from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, in
 from icepick.core.document.codes import ObservationCode
 from icepick.core.indicators.metering import is_orifice
 
-
 _ONE_OF = frozenset(
-    {"outdoor_coil_clear", "outdoor_coil_frosted_even", "outdoor_coil_frosted_patchy", "outdoor_coil_iced_solid"}
+    {
+        "outdoor_coil_clear",
+        "outdoor_coil_frosted_even",
+        "outdoor_coil_frosted_patchy",
+        "outdoor_coil_iced_solid",
+    }
 )
 """A coil is one of these: where another was seen it is not asked for."""
 

@@ -227,7 +227,12 @@ def _standing(seen: _Seen) -> Verdict | None:
     """An empty circuit, too little for liquid, or another gas: with the compressor off, or while so little is pumped."""
     for _, check in seen.checks("fail"):
         if check.code == "charge.liquid_left":
-            return _say("No liquid is left in the circuit: the charge is all but gone", "fail", check.explain, _cause(seen))
+            return _say(
+                "No liquid is left in the circuit: the charge is all but gone",
+                "fail",
+                check.explain,
+                _cause(seen),
+            )
     failing = [check for _, check in seen.checks("fail") if check.code == "standing.pressure"]
     if not failing:
         return None
@@ -559,10 +564,10 @@ def _sound(seen: _Seen) -> Verdict | None:
         )
     if seen.ranking and seen.ranking[0].probability < _TOO_LITTLE:
         return _too_little(seen)
-    if lead := _only_shifted(seen):
-        return _say(lead, "needs_readings", seen.answer)
-    lead = _water(seen) or _normal(seen, read, modes)
     outcome: Status = "watch" if watched else "pass"
+    if lead := _only_shifted(seen):
+        return _say(lead, outcome, seen.answer, near)
+    lead = _water(seen) or _normal(seen, read, modes)
     left = None if complaint in UNEVENTFUL else _what_is_left(seen)
     return _say(lead, outcome, seen.answer, _not_judged(read), near, None if seen.answer else left)
 
@@ -579,12 +584,14 @@ def _only_shifted(seen: _Seen) -> str | None:
     passed = {check.code for _, check in seen.checks("pass", "watch")}
     if passed & (_OF_THE_CHARGE | _OF_THE_AIR | _HEAT_MOVED | {"heads.calling"}):
         return None
-    return "Reversing valve shifted. Not checked yet: charge, metering and airflow"
+    return "Reversing valve shifted. Not checked yet: charge, metering, airflow"
 
 
 def _normal(seen: _Seen, read: Sequence[RunExamination], modes: str) -> str:
     """How far the circuit was found normal."""
-    seated = any(check.code in _OF_THE_SEAT and check.status != "needs_readings" for r in read for check in r.checks)
+    seated = any(
+        check.code in _OF_THE_SEAT and check.status != "needs_readings" for r in read for check in r.checks
+    )
     if seated:
         return f"The refrigerant circuit is sound as far as read in {modes}"
     return f"Normal as far as read in {modes}; valve seat not read"

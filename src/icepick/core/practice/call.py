@@ -12,7 +12,8 @@ LIMITS: tuple[Limit, ...] = (
         "degF",
         Kind.TEMPERATURE,
         _MEMORY,
-        "Balance points lie at 25 to 40 °F (−4 to 4 °C): colder than this outdoors backup heat belongs on, warmer it is asked why.",
+        "Balance points lie at 25 to 40 °F (−4 to 4 °C): colder than this outdoors backup heat belongs on, warmer it is "
+        "asked why.",
     ),
     Limit(
         "room_set_back",

@@ -237,7 +237,7 @@ LIMITS: tuple[Limit, ...] = (
         Kind.TEMPERATURE,
         "common practice; figure from memory",
         "In outdoor air colder than this nobody is sent to cooling to compare: the head falls too low to judge by, liquid "
-        "stays where it should not. A maker's low-ambient procedure wins.",
+        "stays where it should not. The manufacturer's low-ambient procedure wins.",
     ),
     Limit(
         "heating_to",
@@ -245,6 +245,7 @@ LIMITS: tuple[Limit, ...] = (
         "degF",
         Kind.TEMPERATURE,
         "common practice; figure from memory",
-        "In outdoor air warmer than this nobody is sent to heating to compare: pressures run away. A maker's procedure wins.",
+        "In outdoor air warmer than this nobody is sent to heating to compare: pressures run away. The manufacturer's "
+        "procedure wins.",
     ),
 )

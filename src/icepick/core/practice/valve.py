@@ -89,8 +89,8 @@ LIMITS: tuple[Limit, ...] = (
         "psi",
         Kind.PRESSURE_DIFFERENCE,
         "common practice; figure from memory",
-        "The pilot moves the slide by the difference of discharge and suction pressure; makers quote some tens of psi to start "
-        "a shift.",
+        "The pilot moves the slide by the difference of discharge and suction pressure; with less than this, about what "
+        "manufacturers ask for to start a shift, it can't.",
     ),
     Limit(
         "vapor_line_hot",
