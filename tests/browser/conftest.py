@@ -110,6 +110,18 @@ AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 _RULES = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']"
 
 
+def to_pipes(page: Page) -> None:
+    """From what is asked for first, which is the air, to the pipes in walking order."""
+    expect(page.locator("#reading")).to_be_focused()
+    page.keyboard.press("PageUp")
+    expect(page.locator("label[for=reading]")).to_contain_text("discharge line", ignore_case=True)
+
+
+def tray(page: Page, name: str) -> None:
+    """Show another tray of places to read."""
+    page.get_by_role("group", name="Trays").get_by_role("button", name=name).click()
+
+
 def barriers(page: Page) -> list[tuple[str, list[str]]]:
     """What axe finds on a page, and where."""
     # Injected by the test's own channel, which the page's security policy does not govern.

@@ -66,21 +66,24 @@ def test_a_look_that_was_answered_is_asked_no_more(page):
     ).to_be_visible()
 
 
-def test_the_plan_goes_through_a_look_to_the_other_mode_and_is_made_anew(page):
+def test_in_the_cold_the_plan_ends_without_a_change_of_mode(page):
     open_visit(page, "Signal Box")
     findings = page.get_by_label("Findings")
-    plan = findings.get_by_role("list", name="Then, as it stands now")
-    findings.get_by_text("next readings after that").click()
-    expect(plan.get_by_role("listitem")).to_have_count(2)
-    expect(plan.get_by_role("listitem").last).to_contain_text("switch mode to cooling")
     page.keyboard.press("Escape")
     while findings.get_by_role("group", name="Next look").count():
         question = findings.get_by_role("group", name="Next look").locator("strong").inner_text()
         findings.get_by_role("button", name="No", exact=True).click()
         expect(findings.get_by_text(question)).to_have_count(0)
-    findings.get_by_role("button", name=re.compile("^next: compressor")).click()
-    page.keyboard.type("9")
-    page.keyboard.press("Enter")
+    expect(findings.get_by_role("button", name=re.compile("^switch mode"))).to_have_count(0)
+    expect(findings).to_contain_text("Enough readings.")
+
+
+def test_the_plan_goes_to_the_other_mode_where_no_weather_forbids_it(page):
+    open_visit(page, "Ferry Workshop")
+    findings = page.get_by_label("Findings")
+    plan = findings.get_by_role("list", name="Then, as it stands now")
+    findings.get_by_text("next readings after that").click()
+    expect(plan.get_by_role("listitem").first).to_contain_text("switch mode to cooling")
     findings.get_by_role("button", name=re.compile("^switch mode to cooling: ")).click()
     expect(page.get_by_role("group", name="Runs").get_by_role("button", name="run 2")).to_have_attribute(
         "aria-pressed", "true"

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from builders import SPLIT_UNIT
-from conftest import Server, open_page
+from conftest import Server, open_page, to_pipes
 
 pytestmark = pytest.mark.one_in(3)
 
@@ -37,7 +37,7 @@ def _started(browser, shop: Server, **options) -> Page:
     visit = page.request.post("/api/visits", data=call).json()["id"]
     page.goto(f"/visits/{visit}")
     page.locator("#reading").click()
-    expect(page.locator("#reading")).to_be_focused()
+    to_pipes(page)
     return page
 
 

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from test_geometry import misplaced
 from test_walk import start_call, type_readings
 
-from conftest import Server, barriers, open_page
+from conftest import Server, barriers, open_page, tray
 from people import PASSPHRASE, make_people
 
 pytestmark = pytest.mark.one_in(3)
@@ -53,6 +53,7 @@ def test_two_people_of_different_roles_on_one_visit(browser, shop):
     visit = technician.url
 
     lead = came_in(browser, shop, "lead", visit.removeprefix(shop.url))
+    tray(lead, "pipes")
     lead.locator(".strip [data-station=discharge_line]").click()
     lead.get_by_text(re.compile("discharge line at the reversing valve: 1 read")).click()
     expect(lead.get_by_text(re.compile("clamp .*, technician"))).to_be_visible()
@@ -145,6 +146,7 @@ def test_what_one_person_typed_waits_while_another_uses_the_device(browser, shop
     sign_in(page, "technician")
     expect(page.get_by_role("link", name=re.compile("kept here"))).to_have_count(0)
     page.goto(visit)
+    tray(page, "pipes")
     expect(page.locator(".strip .tag.kept")).to_have_count(1)
     entries = page.request.get(f"/api{visit.removeprefix(shop.url)}").json()["entries"]
     assert [entry["by"] for entry in entries] == ["technician"]

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from test_walk import start_call, type_readings
 
-from conftest import Server, open_page
+from conftest import Server, open_page, to_pipes, tray
 
 pytestmark = pytest.mark.one_in(3)
 
@@ -40,7 +40,7 @@ def visit_page(browser, server: Server):
     page.locator("#unit-site").fill("Ice House")
     page.locator("#unit-label").fill("Cellar")
     page.get_by_role("button", name="cooling", exact=True).click()
-    expect(page.locator("#reading")).to_be_focused()
+    to_pipes(page)
     yield page
     page.context.close()
 
@@ -66,6 +66,7 @@ def test_readings_wait_while_the_server_is_away_and_go_once_in_order(visit_page,
     page.route("**/readings*", lambda route: route.abort())
     server.start()
     page.reload()
+    tray(page, "pipes")
     expect(page.locator(".strip .tag.unsent")).to_have_count(3)
     # And sent from whatever screen is open.
     page.get_by_role("link", name="Calls").click()

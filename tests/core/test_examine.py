@@ -129,9 +129,9 @@ def test_what_is_missing_is_asked_for_in_walking_order_run_by_run():
         ("heating", "discharge_line"),
         ("heating", "valve_to_indoor"),
         ("heating", "common_suction"),
-        ("cooling", "outdoor_air_in"),
         ("cooling", "return_air"),
         ("cooling", "supply_air"),
+        ("cooling", "outdoor_air_in"),
     ]
 
 

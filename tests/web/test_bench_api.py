@@ -168,7 +168,7 @@ def test_from_the_first_reading_to_the_debrief(client):
     assert debrief["score"]["right"]
     assert len(debrief["own"]) == 7
     assert debrief["own"][3]["share"] > debrief["own"][2]["share"]
-    assert debrief["best"][0]["words"] == "outdoor air in"
+    assert debrief["best"][0]["words"] == "return air"
     metric = client.get(f"{at}/debrief?units=metric").json["debrief"]
     assert "°C" in metric["own"][0]["found"]
     # The home knows; the table too, and says what it is.

@@ -37,6 +37,8 @@ _WORTH_A_MINUTE = 0.008
 """Bits a minute, likewise. [our own choice]"""
 _SURE = 0.6
 """From here on the end of the list does not speak of what is still tied."""
+_SETTLED = 0.9
+"""From here on nothing is asked for but what is expected to tell something."""
 _CHARGE_OPEN = 0.2
 """Once the charge is so likely to be off, weighing it is worth saying."""
 _MOST = 6
@@ -87,7 +89,8 @@ def next_readings(
     read = [run for run in runs if run.context.readings.all()] if recorded else runs
     if recorded and not read and not unmade:
         return []
-    first = list(_first(read, complaint))
+    sure = belief is not None and float(belief.probabilities.max()) >= _SETTLED
+    first = list(_first(read, complaint, sure=sure))
     begun = any(_begun(run.context) for run in runs)
     if belief is None or (begun and any(one.station in VALVE_PIPES for one in first)):
         return first
@@ -172,15 +175,15 @@ def _spots(one: Question) -> list[Spot]:
     return sorted(one.missing, key=lambda spot: walking_order(spot[0]))
 
 
-def _first(runs: list[JudgedRun], complaint: Complaint | None) -> Iterator[NextReading]:
-    """What is read before anything is weighed, run by run, in walking order."""
+def _first(runs: list[JudgedRun], complaint: Complaint | None, *, sure: bool) -> Iterator[NextReading]:
+    """What is read before anything is weighed, run by run, in walking order; once one is ``sure``, only the valve's pipes."""
     for run in runs:
         context = run.context
         if context.commanded is None or stopped(run.checks):
             continue
         if _valve_in_question(context, complaint):
             whys = dict.fromkeys(VALVE_PIPES, "Tells which side the slide is on, and whether it bypasses.")
-        elif context.defrosting or context.apparent not in ("unknown", context.commanded):
+        elif sure or context.defrosting or context.apparent not in ("unknown", context.commanded):
             continue  # What enters the coils does not matter yet.
         else:
             whys = _outside_the_valve(context)
@@ -215,11 +218,13 @@ def _outside_the_valve(context: RunContext) -> dict[str, str]:
     outdoor, indoor = (medium_entering(context, coil) for coil in ("outdoor_coil", "indoor_coil"))
     leaves = "supply_air" if context.unit.load == "air" else "load_water_out"
     gives = "Against what enters it says which way the unit runs, and what it delivers."
-    whys = {outdoor: enters, indoor: enters, leaves: gives}
+    whys = {outdoor: enters, indoor: enters}
+    if context.apparent == "unknown":
+        whys[leaves] = gives
     if context.apparent == "unknown" and not context.readings.missing(*whys):
         whys["vapor_line_outdoor"] = "Hot in heating, cold in cooling: it says which way the unit runs."
     known = set(stations_of_unit(context.unit))
-    return {code: why for code, why in whys.items() if code in known}
+    return {code: whys[code] for code in sorted(known & set(whys), key=walking_order)}
 
 
 def _entry(context: RunContext, spot: Spot, minutes: float, why: str) -> NextReading:

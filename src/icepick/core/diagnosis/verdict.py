@@ -562,12 +562,12 @@ def _sound(seen: _Seen) -> Verdict | None:
             "needs_readings",
             f"Switch mode and read it in {asked}.",
         )
-    if seen.ranking and seen.ranking[0].probability < _TOO_LITTLE:
+    if seen.ranking and (seen.ranking[0].probability < _TOO_LITTLE or (_rival(seen) and not _seated(read))):
         return _too_little(seen)
     outcome: Status = "watch" if watched else "pass"
     if lead := _only_shifted(seen):
         return _say(lead, outcome, seen.answer, near)
-    lead = _water(seen) or _normal(seen, read, modes)
+    lead = _water(seen) or _normal(read, modes)
     left = None if complaint in UNEVENTFUL else _what_is_left(seen)
     return _say(lead, outcome, seen.answer, _not_judged(read), near, None if seen.answer else left)
 
@@ -587,14 +587,26 @@ def _only_shifted(seen: _Seen) -> str | None:
     return "Reversing valve shifted. Not checked yet: charge, metering, airflow"
 
 
-def _normal(seen: _Seen, read: Sequence[RunExamination], modes: str) -> str:
+def _normal(read: Sequence[RunExamination], modes: str) -> str:
     """How far the circuit was found normal."""
-    seated = any(
-        check.code in _OF_THE_SEAT and check.status != "needs_readings" for r in read for check in r.checks
-    )
-    if seated:
+    if _seated(read):
         return f"The refrigerant circuit is sound as far as read in {modes}"
     return f"Normal as far as read in {modes}; valve seat not read"
+
+
+def _seated(read: Sequence[RunExamination]) -> bool:
+    """Whether the valve's seat was read in any of these runs."""
+    return any(c.code in _OF_THE_SEAT and c.status != "needs_readings" for run in read for c in run.checks)
+
+
+_RIVAL = 0.4
+"""A fault that has so much of a sound unit's probability, and more than ``_NEAR``, keeps it from being called normal while
+the valve's seat is unread."""
+
+
+def _rival(seen: _Seen) -> bool:
+    none, *others = seen.ranking
+    return any(r.probability > max(_NEAR, _RIVAL * none.probability) for r in others)
 
 
 def _not_judged(runs: Sequence[RunExamination]) -> str | None:
