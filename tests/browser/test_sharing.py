@@ -202,11 +202,11 @@ def test_an_off_run_tells_air_from_refrigerant(visit_page):
     page.get_by_role("button", name="another run").click()
     page.get_by_role("dialog").get_by_role("button", name="off", exact=True).click()
     expect(page.get_by_text("The unit is off and nothing flows.")).to_be_visible()
-    for tray, station, quantity, number in (
+    for name, station, quantity, number in (
         ("gauges", "common_suction_tap", "pressure", "245"),
         ("air", "outdoor_air_in", "temperature", "70"),
     ):
-        page.get_by_role("group", name="Trays").get_by_role("button", name=tray).click()
+        tray(page, name)
         page.locator(f".strip [data-station={station}][data-quantity={quantity}]").click()
         type_readings(page, number)
     expect(page.get_by_label("Findings")).to_contain_text("noncondensables, or not yet equalized")

@@ -29,7 +29,7 @@ from icepick.core.diagnosis.turning import put_off
 from icepick.core.document.codes import Complaint, Mode, ObservationCode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
-from icepick.core.document.stations import station, walking_order
+from icepick.core.document.stations import Group, station, walking_order
 
 _WORTH = 0.04
 """Bits: a question expected to tell less than this is not asked."""
@@ -92,8 +92,10 @@ def next_readings(
     sure = belief is not None and float(belief.probabilities.max()) >= _SETTLED
     first = list(_first(read, complaint, sure=sure))
     begun = any(_begun(run.context) for run in runs)
-    if belief is None or (begun and any(one.station in VALVE_PIPES for one in first)):
+    if begun and any(one.station in VALVE_PIPES for one in first):
         return first
+    if belief is None:
+        return [*first, *_pipes_besides(read, first)]
     first += _read_again(belief, runs)
     plan = [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
     return _after_stopping(belief, runs, plan) if any(in_danger(run.checks) for run in runs) else plan
@@ -176,15 +178,18 @@ def _spots(one: Question) -> list[Spot]:
 
 
 def _first(runs: list[JudgedRun], complaint: Complaint | None, *, sure: bool) -> Iterator[NextReading]:
-    """What is read before anything is weighed, run by run, in walking order; once one is ``sure``, only the valve's pipes."""
+    """What is read before anything is weighed, run by run, in walking order; of a run that is known to go as it was told,
+    nothing more once one is ``sure``."""
     for run in runs:
         context = run.context
         if context.commanded is None or stopped(run.checks):
             continue
         if _valve_in_question(context, complaint):
-            whys = dict.fromkeys(VALVE_PIPES, "Tells which side the slide is on, and whether it bypasses.")
-        elif sure or context.defrosting or context.apparent not in ("unknown", context.commanded):
+            whys = dict.fromkeys(VALVE_PIPES, _OF_THE_VALVE)
+        elif context.defrosting or context.apparent not in ("unknown", context.commanded):
             continue  # What enters the coils does not matter yet.
+        elif sure and context.apparent != "unknown":
+            continue
         else:
             whys = _outside_the_valve(context)
         for code in context.readings.missing(*whys):
@@ -208,6 +213,19 @@ def _begun(context: RunContext) -> bool:
     return bool(_FOR_THE_VALVE & taken) and bool(context.readings.missing(*VALVE_PIPES))
 
 
+def _pipes_besides(runs: list[JudgedRun], first: list[NextReading]) -> Iterator[NextReading]:
+    """The valve's pipes after what comes first, for who has no probe at hand."""
+    named = {(one.station, one.run) for one in first}
+    for run in runs:
+        context = run.context
+        if context.commanded is None or context.defrosting or stopped(run.checks):
+            continue
+        for code in context.readings.missing(*VALVE_PIPES):
+            if (code, context.run.id) not in named:
+                yield _entry(context, (code, "temperature"), MINUTES[Group.LINE], _OF_THE_VALVE)
+
+
+_OF_THE_VALVE = "Tells which side the slide is on, and whether it bypasses."
 _FOR_THE_VALVE = frozenset({"valve_to_indoor", "valve_to_outdoor"})
 
 
