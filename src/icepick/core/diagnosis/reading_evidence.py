@@ -81,11 +81,14 @@ ORIFICE_SUPERHEAT = Feature(
         "some": "gas leaves the evaporator superheated, or the charging chart asks for none",
         "none": "liquid leaves the evaporator, where the charging chart asks for superheat",
     },
-    "A fixed orifice feeds by head and charge: too much of either, too big an orifice or too little air floods the coil.",
+    "A fixed orifice feeds by head and charge: too much of either, too big an orifice, too little air or too little pumped "
+    "floods the coil.",
     {
         "overcharge": (0.55, 0.45),
         "active_meter_overfeeding@cooling": (0.35, 0.65),
         "indoor_airflow_low": (0.60, 0.40),
+        "valve_bypassing": (0.60, 0.40),
+        "compressor_weak": (0.60, 0.40),
         "outdoor_airflow_low": (0.80, 0.20),
         "noncondensables": (0.90, 0.10),
         "others": (0.97, 0.03),
