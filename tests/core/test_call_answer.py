@@ -47,7 +47,7 @@ TOO_MUCH_AIR = {
 DESIGN = {"design": {"indoor_airflow": {"value": 1200, "unit": "cfm"}}}
 
 CALLS = [
-    ("heating", 38, 70, "high_bills", ("backup_heat_on",), (W_LIVE, AFTER), {}, "find out why W is live"),
+    ("heating", 38, 70, "high_bills", ("backup_heat_on",), (W_LIVE, AFTER), {}, "find out what calls it"),
     ("heating", 14, 66.5, "weak", ("backup_heat_off",), (), {}, "backup heat is off, find out why"),
     ("heating", 40, 61, "no_heat", ("backup_heat_off",), (), {}, "takes hours to bring it up"),
     ("cooling", 92, 86, "no_cooling", (), (), {}, "return leak"),

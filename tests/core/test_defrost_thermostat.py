@@ -25,6 +25,7 @@ def held(ohms, degrees, mode="heating", **unit):
     ]
     document = visit_document({"id": "a", "mode": mode, "minutes_running": 20, "readings": readings})
     document["unit"] = {**document["unit"], "defrost": {"method": "time_temperature"}, **unit}
+    document["unit"] = {name: value for name, value in document["unit"].items() if value is not None}
     return examine(parse_visit(json.dumps(document)))
 
 
@@ -52,3 +53,9 @@ def test_a_unit_known_to_have_a_sensor_is_held_to_its_curve():
     """A demand board reads a sensor: next to no ohms is a short, whatever the coil."""
     assert checks_of(held(CLOSED, 20, defrost={"method": "demand"}))["defrost.sensor"].status == "fail"
     assert checks_of(held(6_900, 92))["defrost.sensor"].status == "pass"
+
+
+@pytest.mark.parametrize(("ohms", "degrees"), [(OPEN, 60), (CLOSED, 20)])
+def test_what_may_be_a_broken_sensor_is_not_cleared(ohms, degrees):
+    """Where nobody noted how it defrosts, it may be a sensor that is open or shorted."""
+    assert checks_of(held(ohms, degrees, defrost=None))["defrost.sensor"].status != "pass"

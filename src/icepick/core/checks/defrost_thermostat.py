@@ -47,9 +47,11 @@ def judge_switch(context: RunContext, ohms: UFloat, beside: UFloat) -> Outcome |
             f"It is {state} at {at}: a defrost thermostat is {must} there. With a sensor in its place, it is at fault too.",
         )
     if cold or warm:
+        # Only a timer's board is known to have a switch: what may be a broken sensor is not cleared.
+        timed = context.unit.defrost is not None and context.unit.defrost.method == "time_temperature"
         return Outcome(
-            "pass",
-            f"It is {state} at {at}, as a defrost thermostat is. Were it a sensor, it would be at fault.",
+            "pass" if timed else "watch",
+            f"It is {state} at {at}, as a defrost thermostat is. Were it a sensor, it would be at fault: see which it is.",
         )
     return Outcome(
         "watch",

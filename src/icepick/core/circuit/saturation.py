@@ -96,7 +96,7 @@ def gas_alone(context: RunContext) -> UFloat | None:
     """
     if context.circuit is None or context.defrosting:
         return None
-    high, low = (_pressure(context, context.circuit.taps_on(role)) for role in ("high", "low"))
+    high, low = (side_pressure(context, context.circuit, role) for role in _SIDES)
     around = [t for code in _AROUND if (t := context.temperature(code)) is not None]
     if high is None or low is None or not around:
         return None
@@ -111,10 +111,13 @@ def gas_alone(context: RunContext) -> UFloat | None:
     return under if under.nominal_value - under.std_dev > context.practice.si("standing_difference") else None
 
 
+_SIDES: tuple[Role, Role] = ("high", "low")
 _AROUND = ("outdoor_air_in", "return_air", "source_water_in", "load_water_in")
 
 
-def _pressure(context: RunContext, taps: tuple[str, ...]) -> UFloat | None:
+def side_pressure(context: RunContext, circuit: Circuit, role: Role) -> UFloat | None:
+    """Pressure of one side [Pa, absolute], from the tap nearest the compressor that was read; None without a gauge there."""
+    taps = circuit.taps_on(role)
     return next((v for tap in taps if (v := context.value(tap, "pressure")) is not None), None)
 
 

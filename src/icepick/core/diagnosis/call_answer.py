@@ -63,7 +63,7 @@ def _heater(context: RunContext, complaint: Complaint | None) -> str | None:
         return None
     at = f" at {_degrees(context, outdoor)} outdoors" if outdoor is not None else ""
     return (
-        f"Backup heat is on{at} while the unit heats as it should: find out why W is live (thermostat staging, outdoor "
+        f"Backup heat is on{at} while the unit heats as it should: find out what calls it (thermostat staging, outdoor "
         "lockout, W tied to Y, emergency heat)."
     )
 

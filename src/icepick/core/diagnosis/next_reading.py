@@ -106,8 +106,8 @@ def _after_stopping(belief: Belief, runs: list[JudgedRun], plan: list[NextReadin
     still = [one for one in table_questions(belief, runs) if one.run is not None and _needs_no_run(one)]
     worth = sorted(filter(_worth, still), key=lambda one: one.gain / one.minutes, reverse=True)[:_LOOKS]
     now = [_reading(one, spot) for one in worth for spot in _spots(one)]
-    known = {(one.station, one.observe) for one in now}
-    later = [one for one in plan if (one.station, one.observe) not in known]
+    known = {(one.station, one.quantity, one.observe) for one in now}
+    later = [one for one in plan if (one.station, one.quantity, one.observe) not in known]
     return [*now, *(one if one.stop or one.heads_calling else _later(one) for one in later)]
 
 

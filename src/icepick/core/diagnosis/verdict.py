@@ -554,7 +554,7 @@ def _sound(seen: _Seen) -> Verdict | None:
         return _say(
             f"Sound as far as read in {modes}; {_modes(waiting)} is not read yet",
             "needs_readings",
-            _still_needs(seen, waiting[0]),
+            _next_step(seen),
         )
     if asked is not None and asked not in {r.commanded_mode for r in run}:
         return _say(
@@ -653,8 +653,8 @@ def _too_little(seen: _Seen) -> Verdict:
     )
 
 
-_OF_NOTHING = frozenset({"run.settled"})
-"""Passed, they say nothing of the unit."""
+_OF_NOTHING = ("run.", "danger.", "valve.pressure_difference")
+"""Passed, they leave open whether anything is right."""
 
 
 def _next_step(seen: _Seen) -> str | None:
@@ -721,22 +721,22 @@ def _needed(seen: _Seen) -> Verdict:
         missing = [code for _, check in seen.checks("needs_readings") for code in check.needs]
         more = f"Standing pressure still needs {names(seen.unit, missing)}." if missing else None
         return _say("Not enough readings yet", "needs_readings", more)
-    if any(_still_needs(seen, one) for one in run):
+    if any(_still_needs(one) for one in run):
         first = seen.first
         worth = first is not None and first.probability >= _WORTH
         hint = f"So far it may be {first.title}." if first and worth else None
-        right = list(dict.fromkeys(c.title for _, c in seen.checks("pass") if c.code not in _OF_NOTHING))
+        right = list(
+            dict.fromkeys(c.title for _, c in seen.checks("pass") if not c.code.startswith(_OF_NOTHING))
+        )
         so_far = f"Right so far: {listing(right[:_FEW])}." if right else None
         return _say("Not enough readings yet", "needs_readings", hint or so_far, _next_step(seen))
     watched = [check for _, check in seen.checks("watch") if check.code not in _OF_READINGS]
     return _say("The reversing valve can't be called yet", "watch", watched[0].explain if watched else None)
 
 
-def _still_needs(seen: _Seen, run: RunExamination) -> str | None:
-    position = next((c for c in run.checks if c.code == "valve.position"), None)
-    if position is None or not position.needs:
-        return None
-    return f"The reversing valve in {run.commanded_mode} still needs {names(seen.unit, position.needs)}."
+def _still_needs(run: RunExamination) -> bool:
+    """Whether nothing read says yet which way it runs."""
+    return any(check.code == "valve.position" and check.needs for check in run.checks)
 
 
 def _modes(runs: Sequence[RunExamination]) -> str:

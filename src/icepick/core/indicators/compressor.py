@@ -6,6 +6,7 @@ from uncertainties import UFloat
 
 from icepick.core.circuit.context import RunContext, remembered
 from icepick.core.circuit.readings import first_read
+from icepick.core.circuit.saturation import side_pressure
 from icepick.core.document.roles import Role
 from icepick.core.indicators.refrigerant import AT_COMPRESSOR, high_side, low_side
 from icepick.core.properties.propagation import propagate
@@ -37,10 +38,7 @@ def pressures(context: RunContext) -> tuple[UFloat, UFloat] | None:
     circuit = context.circuit
     if circuit is None:
         return None
-    low, head = (
-        next((v for tap in circuit.taps_on(role) if (v := context.value(tap, "pressure")) is not None), None)
-        for role in _SIDES
-    )
+    low, head = (side_pressure(context, circuit, role) for role in _SIDES)
     return None if low is None or head is None or low.nominal_value <= 0 else (low, head)
 
 
