@@ -66,6 +66,32 @@ def test_a_look_that_was_answered_is_asked_no_more(page):
     ).to_be_visible()
 
 
+def test_what_cant_be_reached_is_asked_no_more_until_that_is_taken_back(page):
+    open_visit(page, "Smokehouse")
+    findings = page.get_by_label("Findings")
+    page.keyboard.press("Escape")
+    while findings.get_by_role("group", name="Next look").count():
+        question = findings.get_by_role("group", name="Next look").locator("strong").inner_text()
+        findings.get_by_role("button", name="No", exact=True).click()
+        expect(findings.get_by_text(question)).to_have_count(0)
+    following = findings.get_by_role("button", name=re.compile("^next: "))
+    place = following.inner_text()
+    findings.get_by_role("button", name="can't reach it").click()
+    away = findings.get_by_role("list", name="Out of reach").get_by_role("listitem")
+    expect(away).to_have_count(1)
+    expect(findings.get_by_role("button", name=place, exact=True)).to_have_count(0)
+    # The same by its key, wherever another is asked for.
+    page.keyboard.press("Escape")
+    if following.count():
+        page.keyboard.press("x")
+        expect(away).to_have_count(2)
+        away.last.get_by_role("button").click()
+        expect(away).to_have_count(1)
+    away.get_by_role("button").click()
+    expect(away).to_have_count(0)
+    expect(findings.get_by_role("button", name=place, exact=True)).to_be_visible()
+
+
 def test_in_the_cold_the_plan_ends_without_a_change_of_mode(page):
     open_visit(page, "Signal Box")
     findings = page.get_by_label("Findings")

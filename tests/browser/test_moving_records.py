@@ -78,7 +78,7 @@ def test_a_book_moves_to_another_machine(browser, server, taken_out):
 def test_entering_is_stopped_and_nothing_is_there(browser, server, taken_out):
     page = open_page(browser, server, "/records")
     choose(page, many(taken_out, few(400, 1000)))
-    page.get_by_role("button", name=re.compile("^Enter (1,000|400) visits$")).click(timeout=20_000)
+    page.get_by_role("button", name=re.compile("^Enter (1,000|400) visits$")).click(timeout=90_000)
     expect(page.get_by_text(re.compile(r"entering · [\d,]+ of (1,0|4)"))).to_be_visible()
     page.get_by_role("button", name="stop: nothing of it is entered").click()
     expect(page.get_by_text("Choose a file")).to_be_visible()

@@ -48,6 +48,17 @@ def test_the_vapor_line_tells_while_the_valve_is_unread(room, ends, mode):
     assert apparent(by_vapor_line(room, *ends)) == mode
 
 
+@pytest.mark.parametrize(
+    ("outdoors", "line", "mode"),
+    # With nothing running, the line takes on the air around its outdoor end, in winter and in summer.
+    [(36, 36.6, "unknown"), (36, 26, "cooling"), (102, 101, "unknown"), (102, 150, "heating")],
+)
+def test_a_line_as_warm_as_the_air_around_it_tells_nothing(outdoors, line, mode):
+    run = by_vapor_line(70, line)
+    run["readings"].append(reading("outdoor_air_in", outdoors, method="probe"))
+    assert apparent(run) == mode
+
+
 def test_a_band_that_reaches_over_the_limit_tells_nothing():
     """A pipe felt by hand is worth 5 °F either way: what a clamp may say, it may not."""
     assert apparent(by_vapor_line(76, 65)) == "cooling"

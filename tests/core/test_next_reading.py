@@ -130,6 +130,27 @@ def test_the_valve_comes_first_once_air_and_vapor_line_do_not_say_which_way_it_r
     assert [one.station for one in asked_of("heating", "no_heat", *taken)][:4] == list(PIPES)
 
 
+@pytest.mark.parametrize(
+    ("mode", "fault"), [("cooling", "noncondensables"), ("heating", "liquid_line_restriction")]
+)
+def test_what_nobody_can_get_at_is_never_asked_for_again_and_something_else_is(mode, fault):
+    run = read(mode, fault, "supply_air", "return_air", "outdoor_air_in", "vapor_line_outdoor", amount=25)
+    run["observations"] = []
+    refused, gauges = set(), False
+    while True:
+        asked = examined(SPLIT, run).next_readings
+        wanted = [one for one in asked if one.run and one.observe is None and not one.stop]
+        assert not [one for one in asked if (one.station, one.quantity) in refused]
+        gauges |= any(station(one.station).group is Group.TAP for one in wanted)
+        if not wanted:
+            break
+        spot = (wanted[0].station, wanted[0].quantity)
+        refused.add(spot)
+        run["observations"].append({"code": "out_of_reach", "value": "/".join(spot)})
+    assert len(refused) > 5
+    assert gauges
+
+
 def test_a_coil_that_was_seen_clear_is_not_asked_about_its_ice():
     run = read("heating", "indoor_airflow_low", *BY_CLAMPS)
     run["observations"] = [{"code": "outdoor_coil_clear"}]

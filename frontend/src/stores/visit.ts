@@ -269,12 +269,12 @@ export const useVisit = defineStore('visit', () => {
 
   const { open, keepUp } = feed
   const { spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray } = cursor
-  const { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo } = entering
+  const { said, undone, marks, outOfReach, photos, instrumentAt, foresee, take, mark, look, cantReach, markRecording, takeBack, undo, redo } = entering
   return {
     replaced,
     view, open, load, refresh, keepUp, closedAt, isReader, shut, setClosed, tellOutcome, waiting, pending,
     runId, run, examined, circuits, circuitId, findings, chooseCircuit, heads, head, line, chooseHead, setHeads, chooseRun, stepRun, addRun, runIsEmpty, removeRun, setClock, setCompressor, writeNotes,
-    shown, history, same, said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo,
+    shown, history, same, said, undone, marks, outOfReach, photos, instrumentAt, foresee, take, mark, look, cantReach, markRecording, takeBack, undo, redo,
     spot, tray, spots, here, traysHere, circuitCount, trayOf, goTo, advance, skip, step, chooseTray, stepTray,
   }
 })

@@ -1,7 +1,7 @@
 // What is entered in a run: readings, marks and looks, taken back and entered again.
 import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
 import { client } from '../api/client'
-import type { MarkCode, ObservationCode, Reading, VisitView } from '../api/types'
+import type { MarkCode, NewObservation, ObservationCode, QuantityName, Reading, VisitView } from '../api/types'
 import { figure } from '../walk/figures'
 import { useCatalogue } from './catalogue'
 import { entryKey } from './entryKey'
@@ -33,24 +33,27 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
   /** Readings of this run that were taken back, the latest last. */
   const undone = shallowRef<Reading[]>([])
 
-  /** Marks made in this run, with the key of the entry behind each. */
-  const marks = computed(() => {
-    const made = new Map<ObservationCode, string>()
-    for (const entry of view.value?.entries ?? []) {
-      if (entry.run === runId.value && entry.observation && entry.observation.value !== false && !entry.withdrawn) {
-        made.set(entry.observation.code, entry.entry_key)
-      }
-    }
-    for (const entry of waiting.value) {
-      if (entry.what === 'observations' && entry.body.run === runId.value && entry.body.observation.value !== false) {
-        made.set(entry.body.observation.code, entry.body.entry_key)
-      }
-      if (entry.what === 'withdrawals') {
-        for (const [code, key] of made) if (key === entry.body.entry_key) made.delete(code)
-      }
-    }
-    return made
+  /** What was seen in the visit and stands, with the key of the entry behind it. */
+  const observed = computed(() => {
+    const kept = (view.value?.entries ?? []).filter((entry) => !entry.withdrawn)
+    const sent = waiting.value.flatMap((entry) => (entry.what === 'observations' ? [entry.body] : []))
+    const gone = new Set(waiting.value.flatMap((entry) => (entry.what === 'withdrawals' ? [entry.body.entry_key] : [])))
+    return [...kept, ...sent].flatMap(({ run, entry_key, observation }) => (observation && !gone.has(entry_key) ? [{ run, entry_key, ...observation }] : []))
   })
+
+  /** Marks made in this run. */
+  const marks = computed(() => {
+    const made = observed.value.filter(({ run, code, value }) => run === runId.value && code !== 'out_of_reach' && value !== false)
+    return new Map(made.map(({ code, entry_key }) => [code, entry_key]))
+  })
+
+  /** What can't be read where it is, each with the key of the entry behind it. */
+  const outOfReach = computed(() =>
+    observed.value.flatMap(({ code, value, entry_key }) => {
+      const [station = '', quantity = 'temperature'] = String(value).split('/')
+      return code === 'out_of_reach' ? [{ station, quantity: quantity as QuantityName, entry_key }] : []
+    }),
+  )
 
   /** Photos that stand, those being taken back left out. */
   const photos = computed(() => {
@@ -96,22 +99,21 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
   const post = (reading: Reading) =>
     outbox.post(view.value!.id, { what: 'readings', body: { run: runId.value, entry_key: entryKey(), reading } })
 
+  function observe(observation: NewObservation['observation']) {
+    if (view.value) outbox.post(view.value.id, { what: 'observations', body: { run: runId.value, entry_key: entryKey(), observation } })
+  }
+
   function mark(code: ObservationCode) {
-    if (!view.value) return
     const made = marks.value.get(code)
     if (made) takeBack(made)
-    else {
-      const body = { run: runId.value, entry_key: entryKey(), observation: { code } }
-      outbox.post(view.value.id, { what: 'observations', body })
-    }
+    else observe({ code })
   }
 
   /** What was looked for: seen, or not. */
-  function look(code: ObservationCode, seen: boolean) {
-    if (!view.value) return
-    const body = { run: runId.value, entry_key: entryKey(), observation: { code, value: seen } }
-    outbox.post(view.value.id, { what: 'observations', body })
-  }
+  const look = (code: ObservationCode, seen: boolean) => observe({ code, value: seen })
+
+  /** A place nobody can get at is not asked for again on this visit. */
+  const cantReach = ({ station, quantity }: Spot) => observe({ code: 'out_of_reach', value: `${station}/${quantity}` })
 
   /** Set a mark on a recording, at its moment. */
   function markRecording(recording: string, code: MarkCode, seconds: number): boolean {
@@ -157,5 +159,5 @@ export function useEntering({ view, runId, waiting, shown, cursor: { trayOf, adv
     said.value = `Entered again: ${inWords(again)}.`
   }
 
-  return { said, undone, marks, photos, instrumentAt, foresee, take, mark, look, markRecording, takeBack, undo, redo }
+  return { said, undone, marks, outOfReach, photos, instrumentAt, foresee, take, mark, look, cantReach, markRecording, takeBack, undo, redo }
 }

@@ -103,6 +103,7 @@ const KEYS = [
   ...PICTURES.map(({ key, name }) => ({ key, does: name })),
   { key: '/', does: 'jump to a station by name' },
   { key: '[ ]', does: 'the run before, the run after' },
+  { key: 'x', does: "can't reach the next place: it is not asked for again" },
   { key: 'c', does: 'the next circuit, where the unit has several' },
   { key: 'h', does: 'the next head, where the unit has several; a: all of them' },
   { key: 'u, U', does: 'take the last reading back, enter it again' },
@@ -125,6 +126,12 @@ function look(next: NextReading, seen: boolean) {
   if (!open()) return
   if (next.run && next.run !== visit.runId) visit.chooseRun(next.run)
   if (next.observe) visit.look(next.observe, seen)
+}
+
+/** The next place can't be got at: then everything is weighed without it. */
+function cantReach(spot: Spot | undefined = next.value.find((one) => !one.stop)) {
+  if (spot?.station && open()) visit.cantReach(spot)
+  strip.value?.focus()
 }
 
 // The fault whose staircase is laid over the measured one.
@@ -216,6 +223,7 @@ useKeys({
   u: () => open() && visit.undo(),
   U: () => open() && visit.redo(),
   m: () => open() && silentSince.value === null && anotherRun(),
+  x: () => cantReach(),
   c: nextCircuit,
   h: nextHead,
   a: () => visit.heads.length && (picture.value = HEADS.name),
@@ -298,7 +306,7 @@ useKeys({
         />
         <RunsPicture v-else-if="picture === 'runs'" :visit="id" :runs="visit.view.examination.runs" :current="visit.runId" />
         <MarksPane
-          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.observation ?? {}" :made="visit.marks" :closed="visit.shut !== ''"
+          v-else-if="picture === 'marks'" :words="catalogue.catalogue?.words.sight ?? {}" :made="visit.marks" :closed="visit.shut !== ''"
           @mark="visit.mark"
         />
         <div v-else-if="picture === 'notes, photos'" class="written">
@@ -342,7 +350,7 @@ useKeys({
       <HeadTabs v-if="visit.heads.length" :heads="visit.heads" :current="visit.head?.number ?? 0" :all="picture === 'all heads'" @choose="(head) => { visit.chooseHead(head); strip?.focus() }" @all="picture = picture === 'all heads' ? 'circuit' : 'all heads'" />
       <HeadsCalling v-if="visit.heads.length && !visit.shut && flows" class="calling" :model-value="visit.run.heads_calling ?? null" :labels="headLabels" :disabled="silentSince !== null" @update:model-value="(heads) => attempt(() => visit.setHeads(heads))" />
       <p v-if="visit.findings?.after_repair" class="left panel"><StatusMark :status="visit.findings.after_repair.outcome" /> <span>After the repair: {{ visit.findings.after_repair.headline }}</span></p>
-      <FindingsPane v-if="visit.findings" class="pane" :visit="id" :headline="visit.findings.headline" :outcome="visit.findings.outcome" :verdict="visit.findings.verdict" :ranking="visit.findings.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.findings.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :closed="visit.shut !== ''" @go="go" @look="look" @lay="lay" @take-back="visit.takeBack" />
+      <FindingsPane v-if="visit.findings" class="pane" :visit="id" :headline="visit.findings.headline" :outcome="visit.findings.outcome" :verdict="visit.findings.verdict" :ranking="visit.findings.ranking" :run="visit.examined" :runs="visit.view.examination.runs" :next="next" :baseline="visit.findings.baseline" :earlier="visit.view.earlier" :history="visit.history" :place="catalogue.title(visit.spot.station)" :pending="visit.pending" :laid="laid" :out-of-reach="visit.outOfReach" :closed="visit.shut !== ''" @go="go" @cant-reach="cantReach" @look="look" @lay="lay" @take-back="visit.takeBack" />
     </div>
   </div>
   <KeysHelp v-model="helping" :keys="KEYS" />

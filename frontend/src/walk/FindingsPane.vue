@@ -8,6 +8,7 @@ import { useCatalogue } from '../stores/catalogue'
 import LazyDetails from '../shell/LazyDetails.vue'
 import CheckLine from './CheckLine.vue'
 import RankingList from './RankingList.vue'
+import type { Spot } from '../stores/visit'
 import StationHistory from './StationHistory.vue'
 import { dayOf } from './figures'
 
@@ -26,9 +27,10 @@ const props = defineProps<{
   place: string
   pending: string
   laid: string
+  outOfReach: (Spot & { entry_key: string })[]
   closed: boolean
 }>()
-defineEmits<{ go: [next: NextReading]; look: [next: NextReading, seen: boolean]; lay: [fault: string]; takeBack: [key: string] }>()
+defineEmits<{ go: [next: NextReading]; cantReach: [next: NextReading]; look: [next: NextReading, seen: boolean]; lay: [fault: string]; takeBack: [key: string] }>()
 const catalogue = useCatalogue()
 
 const SUMS = [
@@ -92,9 +94,18 @@ const folds = computed(() => {
     <div v-else-if="first" class="next">
       <BButton variant="primary" @click="$emit('go', first)">
         {{ turning(first) || 'next: ' }}{{ catalogue.titleOf(first.station, first.quantity) }} ↵</BButton>
-      <p class="quiet">{{ first.why }} About {{ minutes(first) }}.</p>
+      <div class="why">
+        <p class="quiet">{{ first.why }} About {{ minutes(first) }}.</p>
+        <BButton size="sm" @click="$emit('cantReach', first)">can't reach it</BButton>
+      </div>
     </div>
     <p v-if="stop" class="stop"><strong>Enough readings.</strong> {{ stop.why }}</p>
+    <ul v-if="outOfReach.length" class="away" aria-label="Out of reach">
+      <li v-for="one in outOfReach" :key="one.entry_key">
+        <span class="quiet">can't reach: {{ catalogue.titleOf(one.station, one.quantity) }}</span>
+        <BButton v-if="!closed" size="sm" :aria-label="`take back: can't reach ${catalogue.titleOf(one.station, one.quantity)}`" @click="$emit('takeBack', one.entry_key)">take back</BButton>
+      </li>
+    </ul>
     <ul v-if="run.doubts.length" class="doubts" aria-label="Doubts">
       <li v-for="doubt in run.doubts" :key="doubt.code + doubt.stations">
         <strong class="watch"><span aria-hidden="true">≈ </span>{{ catalogue.word('doubt', doubt.code) }}:
@@ -206,8 +217,26 @@ const folds = computed(() => {
   padding: 0.6rem 0.9rem;
   border-bottom: 1px solid var(--hair);
 }
-.next .btn {
+.next > .btn {
   width: 100%;
+}
+.why,
+.away li {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 0.6rem;
+}
+.why .btn,
+.away .btn {
+  flex: none;
+}
+.away {
+  list-style: none;
+  margin: 0;
+  padding: 0.3rem 0.9rem;
+  border-bottom: 1px solid var(--hair);
+  font-size: 0.9rem;
 }
 .plan {
   margin: 0;

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, cast
 
 from pydantic import Field, FiniteFloat, model_validator
 
@@ -107,3 +107,13 @@ def at_hand(case: Case, code: str, quantity: QuantityName) -> bool:
         and instrument(code, quantity) in case.kit
         and (code in stations_of_unit(case.unit) or station(code).group is Group.CIRCUIT)
     )
+
+
+def beyond_reach(case: Case) -> list[str]:
+    """What of the unit can't be read, place and quantity: nobody gets at it, or nothing is there to read it with."""
+    return [
+        f"{code}/{quantity}"
+        for code in stations_of_unit(case.unit)
+        for quantity in station(code).quantities
+        if not at_hand(case, code, cast(QuantityName, quantity))
+    ]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from icepick.bench.case import Case, Trouble
 from icepick.bench.controls import way_it_runs
 from icepick.core.circuit.graph import meters
-from icepick.core.document.codes import Mode, ObservationCode
+from icepick.core.document.codes import Mode, SightCode
 from icepick.core.document.examination import Fault
 from icepick.core.document.visit import Observation
 from icepick.core.machine.frosting import FREEZING
@@ -28,7 +28,7 @@ class Look:
     short: str
     words: str
     minutes: float
-    answers: tuple[ObservationCode, ...]
+    answers: tuple[SightCode, ...]
     opens: bool = False
 
 
@@ -66,7 +66,7 @@ LOOKS: tuple[Look, ...] = (
     ),
 )
 BY_CODE = {one.code: one for one in LOOKS}
-ANSWERED_BY: dict[ObservationCode, Look] = {code: one for one in LOOKS for code in one.answers}
+ANSWERED_BY: dict[SightCode, Look] = {code: one for one in LOOKS for code in one.answers}
 
 
 def looks_on(case: Case) -> list[Look]:
@@ -105,8 +105,8 @@ def seen(case: Case, troubles: list[Trouble], commanded: Mode, look: Look) -> li
     return [Observation(code=code, value=code in there) for code in look.answers]
 
 
-def _there(case: Case, faults: dict[Fault, Trouble], commanded: Mode) -> list[ObservationCode]:
-    found: list[ObservationCode] = [_travel(case, faults)]
+def _there(case: Case, faults: dict[Fault, Trouble], commanded: Mode) -> list[SightCode]:
+    found: list[SightCode] = [_travel(case, faults)]
     runs = way_it_runs(case, list(faults.values()), commanded)
     outdoors, indoors = faults.get("outdoor_airflow_low"), faults.get("indoor_airflow_low")
     if runs is None or (outdoors and outdoors.cause == "fan"):
@@ -140,7 +140,7 @@ def _hisses(case: Case, faults: dict[Fault, Trouble], runs: str) -> bool:
     return bool(device) and bool((short and short.severity >= _BADLY) or (line and line.severity >= 100))
 
 
-def _travel(case: Case, faults: dict[Fault, Trouble]) -> ObservationCode:
+def _travel(case: Case, faults: dict[Fault, Trouble]) -> SightCode:
     bypass = faults.get("valve_bypassing")
     if bypass and bypass.severity >= _SLIDE_MIDWAY:
         return "magnets_stop_midway"
@@ -150,7 +150,7 @@ def _travel(case: Case, faults: dict[Fault, Trouble]) -> ObservationCode:
     return "magnets_do_not_move" if set(faults) & {*still, *idle} else "magnets_full_travel"
 
 
-def _frost(case: Case, faults: dict[Fault, Trouble]) -> ObservationCode:
+def _frost(case: Case, faults: dict[Fault, Trouble]) -> SightCode:
     iced = faults.get("outdoor_coil_frosted")
     if iced:
         return "outdoor_coil_iced_solid" if iced.severity >= 70 else "outdoor_coil_frosted_even"

@@ -27,7 +27,7 @@ from icepick.bench.acts import (
     Wait,
     minutes_of_reading,
 )
-from icepick.bench.case import Case, Trouble, at_hand, instrument
+from icepick.bench.case import Case, Trouble, at_hand, beyond_reach, instrument
 from icepick.bench.controls import way_it_runs
 from icepick.bench.looks import BY_CODE, looks_on, seen
 from icepick.bench.repairs import repair_of
@@ -290,6 +290,7 @@ def runs_of(case: Case, before: Sequence[Done]) -> list[Run]:
         "two_stage": {"compressor_stage": "high" if case.speed > 0.9 else "low"},
     }
     load = part.get(case.unit.compressor.kind, {"compressor_speed": round(100 * case.speed)})
+    away = [Observation(code="out_of_reach", value=code) for code in beyond_reach(case)]
     runs: list[dict[str, Any]] = [{"mode": case.arrives, "since": -case.ran, "after": False}]
     entries: list[tuple[list[Reading], list[Observation]]] = [([], [])]
     for one in before:
@@ -309,7 +310,7 @@ def runs_of(case: Case, before: Sequence[Done]) -> list[Run]:
             started_at=moment(run["since"]),
             after_repair=bool(run["after"]),
             readings=entries[n][0],
-            observations=entries[n][1],
+            observations=[*away, *entries[n][1]],
             **(load if run["mode"] != "off" else {}),
         )
         for n, run in enumerate(runs)

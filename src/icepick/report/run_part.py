@@ -9,12 +9,11 @@ from reportlab.platypus import Flowable, KeepTogether
 from icepick.core.checks import CHECKS
 from icepick.core.document.examination import Check, ReadingInForce, RunExamination
 from icepick.core.document.visit import Run
-from icepick.core.document.wording import listing
+from icepick.core.document.wording import listing, noted
 from icepick.core.document.words import (
     APPARENT_MODES,
     METHODS,
     MODES,
-    OBSERVATIONS,
     QUANTITIES,
     STAGES,
     STATUSES,
@@ -71,11 +70,8 @@ def run_part(matter: Matter, place: int, width: float) -> Iterator[Flowable]:
     if figures := _figures(run):
         yield named("Worked out:", figures, SMALL)
     if written.observations:
-        seen = [
-            f"{'not so: ' if one.value is False else ''}{OBSERVATIONS[one.code]}"
-            for one in written.observations
-        ]
-        yield named("Seen and heard:", f"{'; '.join(seen)}.", SMALL)
+        seen = "; ".join(noted(one) for one in written.observations)
+        yield named("Seen and heard:", f"{seen}.", SMALL)
     if written.notes and written.notes.strip():
         yield named("Notes:", written.notes.strip(), SMALL)
 

@@ -16,9 +16,9 @@ from icepick.core.document.words import (
     DEFROSTS,
     LAYOUTS,
     METERS,
-    OBSERVATIONS,
     QUANTITIES,
     REPAIRS,
+    SIGHTS,
 )
 from icepick.core.properties.quantities import SYMBOLS
 from icepick.report.figures import plain
@@ -140,7 +140,7 @@ def _next(matter: Matter) -> Iterator[Flowable]:
         if one.stop:
             break
         if one.observe is not None:
-            what = f"Look: {OBSERVATIONS[one.observe]}?"
+            what = f"Look: {SIGHTS[one.observe]}?"
         else:
             place = matter.examination.station_names.get(one.station, one.station)
             what = place if one.quantity == "temperature" else f"{place}, {QUANTITIES[one.quantity]}"

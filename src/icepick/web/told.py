@@ -7,12 +7,12 @@ from collections.abc import Callable
 from typing import Any
 
 from icepick.core.document.stations import station
-from icepick.core.document.wording import listing
+from icepick.core.document.visit import Observation
+from icepick.core.document.wording import listing, noted
 from icepick.core.document.words import (
     COMPLAINTS,
     MARKS,
     MODES,
-    OBSERVATIONS,
     PHOTOS,
     QUANTITIES,
     REPAIRS,
@@ -80,8 +80,8 @@ def _reading(about: About) -> str:
 
 
 def _observation(about: About) -> str:
-    looked = "not so: " if about["value"] is False else ""
-    return f"{about['run']}: {looked}{OBSERVATIONS[about['code']]}"
+    seen = Observation.model_construct(code=about["code"], value=about["value"])
+    return f"{about['run']}: {noted(seen)}"
 
 
 def _note(about: About) -> str:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from uncertainties import UFloat
 
 from icepick.core.circuit.readings import RunReadings
-from icepick.core.document.codes import ObservationCode
+from icepick.core.document.codes import SightCode
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Run, Unit
 from icepick.core.practice import Practice
@@ -67,7 +67,7 @@ def _change(readings: RunReadings, entering: str, leaving: str) -> UFloat | None
     return None if into is None or out is None else out - into
 
 
-_OFF: ObservationCode = "backup_heat_off"
+_OFF: SightCode = "backup_heat_off"
 
 
 def _may_be_heater(unit: Unit, run: Run, readings: RunReadings) -> bool:

@@ -89,7 +89,7 @@ class RunContext:
     def observed(self) -> frozenset[str]:
         """Codes of what was seen and heard in this run; of one noted more than once the last word counts."""
         last = {o.code: o.value is not False for o in self.run.observations}
-        return frozenset(code for code, seen in last.items() if seen)
+        return frozenset(code for code, seen in last.items() if seen and code != "out_of_reach")
 
     @property
     def looked_for(self) -> frozenset[str]:

@@ -97,7 +97,8 @@ def apparent_mode(readings: RunReadings, practice: Practice) -> ApparentMode:
 
     ``neither`` for a slide in the middle or an equalized circuit; ``unknown`` while pipes are unread
     or the uncertainty reaches over the threshold. Where not all four pipes at the valve are read, a vapor line
-    clearly hotter or colder than the room tells.
+    clearly hotter or colder than the room tells, unless its outdoor end is as the air there, which a line that nothing
+    runs through takes on.
 
     Parameters
     ----------
@@ -129,12 +130,20 @@ def _by_vapor_line(readings: RunReadings, practice: Practice) -> ApparentMode:
     if room is None:
         room = ufloat(practice.si("room_temperature"), practice.si("uncertainty_estimate"))
     over = [t - room for pipe in VAPOR_LINE if (t := readings.temperature(pipe)) is not None]
+    if _as_the_air_outdoors(readings):
+        return "unknown"
     hot, cold = (practice.si(f"vapor_line_{word}") for word in ("hot", "cold"))
     if over and all(one.nominal_value - one.std_dev > hot for one in over):
         return "heating"
     if over and all(one.nominal_value + one.std_dev < -cold for one in over):
         return "cooling"
     return "unknown"
+
+
+def _as_the_air_outdoors(readings: RunReadings) -> bool:
+    """Whether the vapor line's outdoor end may have nothing but the air around it in it."""
+    line, air = readings.temperature("vapor_line_outdoor"), readings.temperature("outdoor_air_in")
+    return line is not None and air is not None and abs((line - air).nominal_value) <= (line - air).std_dev
 
 
 def running_circuit(unit: Unit, told: FlowMode, apparent: ApparentMode) -> Circuit:

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.diagnosis.hypotheses import UNIVERSE, Hypothesis
-from icepick.core.document.codes import ObservationCode, QuantityName
+from icepick.core.document.codes import QuantityName, SightCode
 from icepick.core.document.examination import Check
 from icepick.core.document.roles import FlowMode
 from icepick.core.prediction.fit import Fit
@@ -90,7 +90,7 @@ class Feature:
     observe: Callable[[RunContext, Checks], str | None]
     spots: Callable[[RunContext], list[Spot]]
     applies: Callable[[RunContext], bool] = field(default=lambda context: in_operation(context))
-    look: ObservationCode | None = None
+    look: SightCode | None = None
 
     def __post_init__(self) -> None:
         for key, row in self.rows.items():

@@ -22,6 +22,7 @@ from icepick.core.diagnosis.evidence import Checks, JudgedRun, Spot
 from icepick.core.diagnosis.gauges import gauges_too_early
 from icepick.core.diagnosis.machine_evidence import turned_round
 from icepick.core.diagnosis.question import ANOTHER_TAP, LIKELY, MINUTES, SWITCH_MODE, Question, stopped
+from icepick.core.diagnosis.reach import Away, is_away
 from icepick.core.document.codes import Method, QuantityName
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
@@ -69,7 +70,7 @@ class _Candidate:
 class MachineQuestions:
     """Every reading that could be taken, weighed again whenever one of them is thought to be taken."""
 
-    def __init__(self, belief: Belief, runs: list[JudgedRun]) -> None:
+    def __init__(self, belief: Belief, runs: list[JudgedRun], away: Away = frozenset()) -> None:
         fit = belief.fit
         self._candidates: list[_Candidate] = []
         self._taken: set[int] = set()
@@ -80,7 +81,7 @@ class MachineQuestions:
             fit = turned_round(fit, runs) or fit
         self._classes = _classes(belief, fit)
         checks = {run.context.run.id: run.checks for run in runs}
-        every = [one for k in range(len(fit.stack.runs)) for one in _candidates(fit, k, checks)]
+        every = [one for k in range(len(fit.stack.runs)) for one in _candidates(fit, k, checks, away)]
         if not every or len(self._classes) < 2:
             return
         seen = [ahead(one.fitted, [candidate.unread for candidate in every]) for one in self._classes]
@@ -197,7 +198,7 @@ def _classes(belief: Belief, fit: Fit) -> list[_Class]:
     ]
 
 
-def _candidates(fit: Fit, k: int, checks: Mapping[str, Checks]) -> Iterator[_Candidate]:
+def _candidates(fit: Fit, k: int, checks: Mapping[str, Checks], away: Away) -> Iterator[_Candidate]:
     """Whatever of a run is unread and could be read by instrument."""
     held = fit.stack.runs[k]
     context = held.context
@@ -208,14 +209,14 @@ def _candidates(fit: Fit, k: int, checks: Mapping[str, Checks]) -> Iterator[_Can
     for column, (code, quantity) in enumerate(held.foretold.places):
         if code not in known or quantity in ("power", "flow") or context.value(code, quantity) is not None:
             continue
-        if without_gauges and station(code).group is Group.TAP:
+        if (without_gauges and station(code).group is Group.TAP) or is_away(context, code, quantity, away):
             continue
         spread = _instrument(context, code, quantity, float(held.foretold.means[0, column]))
         unread = Unread(k, column, "", 0.0, 0.0, spread)
         yield _Candidate(context, (code, cast(QuantityName, quantity)), to_come, unread)
     for spot, name, spread in _conditions(context):
         usual = getattr(held.around, name)
-        if not usual.read:
+        if not usual.read and not is_away(context, *spot, away):
             yield _Candidate(context, spot, to_come, Unread(k, None, name, usual.value, usual.spread, spread))
 
 

@@ -12,7 +12,7 @@ not carry a judgement counts as not taken. [our own choice of minutes]
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
@@ -23,10 +23,11 @@ from icepick.core.diagnosis.evidence import JudgedRun, Spot
 from icepick.core.diagnosis.head_questions import head_questions
 from icepick.core.diagnosis.machine_questions import MachineQuestions
 from icepick.core.diagnosis.question import MINUTES, Question, in_danger, stopped
+from icepick.core.diagnosis.reach import Away, is_away, out_of_reach
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.diagnosis.table_questions import table_questions
 from icepick.core.diagnosis.turning import put_off
-from icepick.core.document.codes import Complaint, Mode, ObservationCode
+from icepick.core.document.codes import Complaint, Mode, SightCode
 from icepick.core.document.examination import NextReading
 from icepick.core.document.heads import as_described
 from icepick.core.document.stations import Group, station, walking_order
@@ -42,7 +43,7 @@ _SETTLED = 0.9
 _CHARGE_OPEN = 0.2
 """Once the charge is so likely to be off, weighing it is worth saying."""
 _MOST = 6
-_SEEN_STANDING_STILL: frozenset[ObservationCode] = frozenset(
+_SEEN_STANDING_STILL: frozenset[SightCode] = frozenset(
     {
         "filter_dirty",
         "coil_dirty_indoor",
@@ -90,20 +91,26 @@ def next_readings(
     if recorded and not read and not unmade:
         return []
     sure = belief is not None and float(belief.probabilities.max()) >= _SETTLED
-    first = list(_first(read, complaint, sure=sure))
-    begun = any(_begun(run.context) for run in runs)
+    away = out_of_reach(runs)
+    first = list(_first(read, complaint, away, sure=sure))
+    begun = any(_begun(run.context, away) for run in runs)
     if begun and any(one.station in VALVE_PIPES for one in first):
         return first
     if belief is None:
-        return [*first, *_pipes_besides(read, first)]
+        return [*first, *_pipes_besides(read, first, away)]
     first += _read_again(belief, runs)
-    plan = [*first, *_plan(belief, runs, unmade, {(one.station, one.quantity, one.run) for one in first})]
-    return _after_stopping(belief, runs, plan) if any(in_danger(run.checks) for run in runs) else plan
+    named: set[tuple[str, str, str | None]] = {(one.station, one.quantity, one.run) for one in first}
+    plan = [*first, *_plan(belief, runs, unmade, named, away)]
+    return _after_stopping(belief, runs, plan, away) if any(in_danger(run.checks) for run in runs) else plan
 
 
-def _after_stopping(belief: Belief, runs: list[JudgedRun], plan: list[NextReading]) -> list[NextReading]:
+def _after_stopping(
+    belief: Belief, runs: list[JudgedRun], plan: list[NextReading], away: Away
+) -> list[NextReading]:
     """What can be looked at or measured on a unit that had to be stopped; then the rest, for when it may run again."""
-    still = [one for one in table_questions(belief, runs) if one.run is not None and _needs_no_run(one)]
+    still = [
+        one for one in table_questions(belief, runs, away=away) if one.run is not None and _needs_no_run(one)
+    ]
     worth = sorted(filter(_worth, still), key=lambda one: one.gain / one.minutes, reverse=True)[:_LOOKS]
     now = [_reading(one, spot) for one in worth for spot in _spots(one)]
     known = {(one.station, one.quantity, one.observe) for one in now}
@@ -136,9 +143,10 @@ def _plan(
     runs: list[JudgedRun],
     unmade: Sequence[RunContext],
     named: set[tuple[str, str, str | None]],
+    away: Away,
 ) -> Iterator[NextReading]:
-    tables = [*table_questions(belief, runs, unmade), *head_questions(belief, runs)]
-    machines = MachineQuestions(belief, runs)
+    tables = [*table_questions(belief, runs, unmade, away), *head_questions(belief, runs)]
+    machines = MachineQuestions(belief, runs, away)
     instruments, looks = 0, 0
     while instruments < _MOST:
         worth = [
@@ -177,50 +185,59 @@ def _spots(one: Question) -> list[Spot]:
     return sorted(one.missing, key=lambda spot: walking_order(spot[0]))
 
 
-def _first(runs: list[JudgedRun], complaint: Complaint | None, *, sure: bool) -> Iterator[NextReading]:
+def _first(
+    runs: list[JudgedRun], complaint: Complaint | None, away: Away, *, sure: bool
+) -> Iterator[NextReading]:
     """What is read before anything is weighed, run by run, in walking order; of a run that is known to go as it was told,
     nothing more once one is ``sure``."""
     for run in runs:
         context = run.context
         if context.commanded is None or stopped(run.checks):
             continue
-        if _valve_in_question(context, complaint):
+        if _valve_in_question(context, complaint, away):
             whys = dict.fromkeys(VALVE_PIPES, _OF_THE_VALVE)
         elif context.defrosting or context.apparent not in ("unknown", context.commanded):
             continue  # What enters the coils does not matter yet.
         elif sure and context.apparent != "unknown":
             continue
         else:
-            whys = _outside_the_valve(context)
-        for code in context.readings.missing(*whys):
+            whys = _outside_the_valve(context, away)
+        for code in _missing(context, whys, away):
             yield _entry(context, (code, "temperature"), MINUTES[station(code).group], whys[code])
 
 
-def _valve_in_question(context: RunContext, complaint: Complaint | None) -> bool:
+def _missing(context: RunContext, codes: Iterable[str], away: Away) -> list[str]:
+    """What is unread of some places, and can be read."""
+    return [
+        code for code in context.readings.missing(*codes) if not is_away(context, code, "temperature", away)
+    ]
+
+
+def _valve_in_question(context: RunContext, complaint: Complaint | None, away: Away) -> bool:
     """Whether the valve's pipes come before all else: they were begun, the complaint is of the wrong way, or what lies away
     from the valve was read and does not say which way it runs."""
-    if _begun(context):
+    if _begun(context, away):
         return True
     if context.apparent != "unknown":
         return False
     told = complaint == "blows_cold_in_heating" and context.run.mode == "heating"
-    return told or context.defrosting or not context.readings.missing(*_outside_the_valve(context))
+    return told or context.defrosting or not _missing(context, _outside_the_valve(context, away), away)
 
 
-def _begun(context: RunContext) -> bool:
+def _begun(context: RunContext, away: Away) -> bool:
     """Whether a pipe that is clamped for the valve's sake alone was read, well or not, and not all four count."""
     taken = {one.station for one in context.run.readings}
-    return bool(_FOR_THE_VALVE & taken) and bool(context.readings.missing(*VALVE_PIPES))
+    return bool(_FOR_THE_VALVE & taken) and bool(_missing(context, VALVE_PIPES, away))
 
 
-def _pipes_besides(runs: list[JudgedRun], first: list[NextReading]) -> Iterator[NextReading]:
+def _pipes_besides(runs: list[JudgedRun], first: list[NextReading], away: Away) -> Iterator[NextReading]:
     """The valve's pipes after what comes first, for who has no probe at hand."""
     named = {(one.station, one.run) for one in first}
     for run in runs:
         context = run.context
         if context.commanded is None or context.defrosting or stopped(run.checks):
             continue
-        for code in context.readings.missing(*VALVE_PIPES):
+        for code in _missing(context, VALVE_PIPES, away):
             if (code, context.run.id) not in named:
                 yield _entry(context, (code, "temperature"), MINUTES[Group.LINE], _OF_THE_VALVE)
 
@@ -229,7 +246,7 @@ _OF_THE_VALVE = "Tells which side the slide is on, and whether it bypasses."
 _FOR_THE_VALVE = frozenset({"valve_to_indoor", "valve_to_outdoor"})
 
 
-def _outside_the_valve(context: RunContext) -> dict[str, str]:
+def _outside_the_valve(context: RunContext, away: Away) -> dict[str, str]:
     """What enters the coils and what leaves for the room, each with why it is read first; where all that is read and does not
     tell which way it runs, the vapor line besides."""
     enters = "What enters a coil decides what everything else should show."
@@ -239,7 +256,7 @@ def _outside_the_valve(context: RunContext) -> dict[str, str]:
     whys = {outdoor: enters, indoor: enters}
     if context.apparent == "unknown":
         whys[leaves] = gives
-    if context.apparent == "unknown" and not context.readings.missing(*whys):
+    if context.apparent == "unknown" and not _missing(context, whys, away):
         whys["vapor_line_outdoor"] = "Hot in heating, cold in cooling: it says which way the unit runs."
     known = set(stations_of_unit(context.unit))
     return {code: whys[code] for code in sorted(known & set(whys), key=walking_order)}

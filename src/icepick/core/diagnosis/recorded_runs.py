@@ -19,7 +19,7 @@ from icepick.core.defrost.sparing import spare
 from icepick.core.defrost.tracks import Track
 from icepick.core.diagnosis.evidence import JudgedRun
 from icepick.core.diagnosis.question import UNMADE
-from icepick.core.document.codes import Mode, ObservationCode, QuantityName
+from icepick.core.document.codes import Mode, QuantityName, SightCode
 from icepick.core.document.visit import Observation, Reading, Run
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
@@ -156,11 +156,11 @@ def _windows(one: Recorded) -> list[tuple[float, float]]:
     ]
 
 
-def _seen(one: Recorded) -> list[tuple[ObservationCode, float, bool]]:
-    known = get_args(ObservationCode)
+def _seen(one: Recorded) -> list[tuple[SightCode, float, bool]]:
+    known = get_args(SightCode)
     marks = sorted(one.recording.marks, key=lambda mark: mark.seconds)
     return [
-        (cast(ObservationCode, mark.code), mark.seconds, mark.value is not False)
+        (cast(SightCode, mark.code), mark.seconds, mark.value is not False)
         for mark in marks
         if mark.code in known
     ]

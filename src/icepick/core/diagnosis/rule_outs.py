@@ -12,7 +12,7 @@ from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.circuit.graph import meters
 from icepick.core.diagnosis.evidence import Checks, Spot
-from icepick.core.document.codes import MeterKind, ObservationCode
+from icepick.core.document.codes import MeterKind, SightCode
 from icepick.core.document.examination import Fault, RuleOut
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.visit import Unit
@@ -33,7 +33,7 @@ class _Point:
     """Metering devices that have it; any where empty."""
     asks: tuple[Spot, ...] = ()
     """What is read to settle it."""
-    looks: tuple[ObservationCode, ...] = ()
+    looks: tuple[SightCode, ...] = ()
     """What is looked at to settle it."""
     turned: Literal["", "other", "energized"] = ""
     """The mode that must be run for it: the one besides the fault's, or the one that energizes the valve."""
@@ -160,7 +160,7 @@ _LIQUID = _passes(
     "subcooled liquid reaches its inlet", "metering.liquid_at_meter", _LIQUID_PRESSURE, *_DEVICES
 )
 _CHARGE = _Point("the charge is right", _charge, asks=(_LIQUID_PRESSURE, _LIQUID_LINE))
-_DIRT: tuple[ObservationCode, ...] = ("filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor")
+_DIRT: tuple[SightCode, ...] = ("filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor")
 
 _METERING_DEVICE = (
     _CHARGE,
@@ -325,7 +325,7 @@ class ToSettle:
 
     text: str
     asks: tuple[Spot, ...]
-    looks: tuple[ObservationCode, ...]
+    looks: tuple[SightCode, ...]
     mode: FlowMode | None
 
 

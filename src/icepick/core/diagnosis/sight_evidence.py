@@ -7,7 +7,7 @@ from collections.abc import Callable
 from icepick.core.circuit.context import RunContext
 from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.evidence import Checks, Feature, Spot, by_status, in_operation, temperatures
-from icepick.core.document.codes import ObservationCode
+from icepick.core.document.codes import SightCode
 from icepick.core.indicators.metering import is_orifice
 
 _ONE_OF = frozenset(
@@ -38,7 +38,7 @@ def _sight(
     reason: str,
     rows: dict[str, float],
     others: float,
-    *codes: ObservationCode,
+    *codes: SightCode,
     mode: str | None = None,
     look: bool = True,
 ) -> Feature:

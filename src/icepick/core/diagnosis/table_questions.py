@@ -15,6 +15,7 @@ from icepick.core.diagnosis.evidence import Checks, JudgedRun
 from icepick.core.diagnosis.gauges import gauges_too_early
 from icepick.core.diagnosis.machine_evidence import other_mode
 from icepick.core.diagnosis.question import LIKELY, LOOK, MINUTES, SWITCH_MODE, UNMADE, Question, stopped
+from icepick.core.diagnosis.reach import Away, is_away
 from icepick.core.diagnosis.tables import FEATURES
 from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
@@ -29,7 +30,7 @@ _BY_RECORDING = 2.0
 
 
 def table_questions(
-    belief: Belief, runs: list[JudgedRun], unmade: Sequence[RunContext] = ()
+    belief: Belief, runs: list[JudgedRun], unmade: Sequence[RunContext] = (), away: Away = frozenset()
 ) -> Iterator[Question]:
     """Every question of a table that is open.
 
@@ -41,6 +42,8 @@ def table_questions(
         The runs, each with the checks that rest on readings which may carry a judgement.
     unmade : sequence of RunContext
         Runs that could be made besides.
+    away : frozenset of str
+        Stations nobody can get at.
 
     Yields
     ------
@@ -70,6 +73,8 @@ def table_questions(
             if not missing or (
                 without_gauges and any(station(code).group is Group.TAP for code, _ in missing)
             ):
+                continue
+            if any(is_away(context, *spot, away) for spot in missing):
                 continue
             if halted and any(quantity not in _OF_CONTROL for _, quantity in missing):
                 continue

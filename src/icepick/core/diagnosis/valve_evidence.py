@@ -21,6 +21,8 @@ def _direction(context: RunContext, checks: Checks) -> str | None:
         return None
     if "charge.liquid_left" in checks:
         return None  # So little gas moves no slide: where it stands says nothing of the valve.
+    if draws_nothing(context) and apparent != "neither":
+        return None  # Nothing runs either way.
     if apparent == "neither":
         return "alike" if valve.equalized(context) else "midway"
     return "right" if apparent == context.commanded else "opposite"

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from icepick.core.diagnosis.hypotheses import COMPLAINED_OF
-from icepick.core.document.codes import ObservationCode
+from icepick.core.document.codes import SightCode
 from icepick.core.document.examination import (
     Check,
     Fault,
@@ -24,7 +24,7 @@ from icepick.core.document.examination import (
 )
 from icepick.core.document.visit import Unit, Visit
 from icepick.core.document.wording import listing, name, names
-from icepick.core.document.words import OBSERVATIONS, QUANTITIES
+from icepick.core.document.words import QUANTITIES, SIGHTS
 from icepick.core.doubts import NOT_PHYSICS
 from icepick.core.handbook.fault_pages import PAGES
 
@@ -403,7 +403,7 @@ def _fault(seen: _Seen) -> Verdict | None:
     return _say(found[0], outcome, *found[1:], _seen_besides(seen))
 
 
-_SEEN: dict[ObservationCode, frozenset[Fault]] = {
+_SEEN: dict[SightCode, frozenset[Fault]] = {
     "filter_dirty": frozenset({"indoor_airflow_low"}),
     "coil_dirty_indoor": frozenset({"indoor_airflow_low"}),
     "coil_dirty_outdoor": frozenset({"outdoor_airflow_low"}),
@@ -417,7 +417,7 @@ def _seen_besides(seen: _Seen) -> str | None:
     """What was seen and the leading fault does not say: never silent."""
     led = {one.fault for one in _concluded(seen)}
     last = {o.code: o.value is not False for run in seen.visit.runs for o in run.observations}
-    found = [OBSERVATIONS[code] for code, faults in _SEEN.items() if last.get(code) and not faults & led]
+    found = [SIGHTS[code] for code, faults in _SEEN.items() if last.get(code) and not faults & led]
     return f"Seen besides, and to be put right too: {listing(found)}." if found else None
 
 
@@ -460,7 +460,7 @@ def _tells_apart(seen: _Seen, tied: Sequence[RankedFault]) -> str:
         if len(faults & set(wanted.separates)) < 2:
             continue
         if wanted.observe is not None:
-            return f"Look first: {OBSERVATIONS[wanted.observe]}?"
+            return f"Look first: {SIGHTS[wanted.observe]}?"
         if wanted.switch_mode:
             return f"Switch mode to {wanted.mode}: that tells."
         return f"Next, read {_place(seen, wanted)}."

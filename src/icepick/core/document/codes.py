@@ -38,7 +38,7 @@ QuantityName = Literal[
     "resistance",
     "power",
 ]
-ObservationCode = Literal[
+SightCode = Literal[
     "valve_shift_heard",
     "magnets_full_travel",
     "magnets_stop_midway",
@@ -59,6 +59,9 @@ ObservationCode = Literal[
     "oil_stain",
     "hissing_at_meter",
 ]
+"""What is seen or heard."""
+ObservationCode = Literal[SightCode, "out_of_reach"]
+"""Besides, a place nobody can get at: the observation's value says which."""
 ReadingUnit = Literal[
     "degF",
     "degC",
@@ -102,7 +105,7 @@ CompressorStage = Literal["low", "high"]
 CompressorSpeed = Annotated[FiniteFloat, Field(ge=0, le=200)]
 SeriesQuantity = Literal[QuantityName, "state"]
 """What a recording holds of a station: all a reading does, and whether a thing is on."""
-MarkCode = Literal[ObservationCode, "defrost_forced", "steam_seen", "back_in_heating"]
+MarkCode = Literal[SightCode, "defrost_forced", "steam_seen", "back_in_heating"]
 RunId = Annotated[str, StringConstraints(min_length=1, max_length=100)]
 CircuitId = Annotated[str, StringConstraints(min_length=1, max_length=20, strip_whitespace=True)]
 HeadsCalling = Annotated[list[Annotated[int, Field(ge=1, le=MOST_HEADS)]], Field(max_length=MOST_HEADS)]

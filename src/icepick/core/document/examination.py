@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import AwareDatetime, Field
 
 from icepick.core.document.base import Document, absent
-from icepick.core.document.codes import Method, Mode, ObservationCode, QuantityName
+from icepick.core.document.codes import Method, Mode, QuantityName, SightCode
 from icepick.core.document.roles import ApparentMode, Coil, FlowMode, Part, Role, Side, State
 from icepick.core.document.stations import Place
 
@@ -547,7 +547,7 @@ class NextReading(Document):
 
     station: str
     quantity: QuantityName
-    observe: ObservationCode | None
+    observe: SightCode | None
     mode: Mode
     run: str | None
     switch_mode: bool

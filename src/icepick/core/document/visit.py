@@ -344,9 +344,28 @@ class Reading(Document):
         return station(self.station).quantities[self.quantity].kind
 
 
+def _is_place(value: object) -> bool:
+    code, _, quantity = value.partition("/") if isinstance(value, str) else ("", "", "")
+    try:
+        return not quantity or quantity in station(code).quantities
+    except KeyError:
+        return False
+
+
 class Observation(Document):
+    """What was seen, heard or found out of reach; ``value`` is false for what was looked for and not seen, and of what is
+    out of reach the station, alone or with the one quantity: ``return_air/wet_bulb``."""
+
     code: ObservationCode
     value: bool | FiniteFloat | Text | None = None
+
+    @model_validator(mode="after")
+    def _place_there_is(self) -> Self:
+        if self.code == "out_of_reach" and not _is_place(self.value):
+            raise field_error(
+                "value", "what is out of reach must be a station, or one and a quantity read there."
+            )
+        return self
 
 
 class Run(Document):

@@ -8,8 +8,8 @@ from uncertainties import UFloat
 
 from icepick.core.document.heads import as_described, split
 from icepick.core.document.stations import station
-from icepick.core.document.visit import Unit
-from icepick.core.document.words import METERS
+from icepick.core.document.visit import Observation, Unit
+from icepick.core.document.words import METERS, OBSERVATIONS, QUANTITIES
 from icepick.core.properties.quantities import (
     DISPLAY_UNITS,
     Kind,
@@ -199,3 +199,23 @@ def device(unit: Unit, side: str) -> str:
     meter = unit.indoor_meter if side.startswith("indoor") else unit.outdoor_meter
     kind = METERS[meter.kind] if meter.kind != "none" else "metering device"
     return f"{side.removesuffix('_meter')} {kind}"
+
+
+def noted(one: Observation) -> str:
+    """What was seen, was looked for and not seen, or can't be reached.
+
+    Parameters
+    ----------
+    one : Observation
+        As it was noted.
+
+    Returns
+    -------
+    str
+        ``filter dirty``, ``not so: filter dirty``, ``can't reach: drier, outdoor side``.
+    """
+    if one.code == "out_of_reach":
+        code, _, quantity = str(one.value).partition("/")
+        of = f", {QUANTITIES[quantity]}" if quantity not in ("", "temperature") else ""
+        return f"{OBSERVATIONS[one.code]}: {station(code).short}{of}"
+    return f"{'not so: ' if one.value is False else ''}{OBSERVATIONS[one.code]}"

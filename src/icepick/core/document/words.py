@@ -58,7 +58,7 @@ PARTS = {
     "pipe": "pipe",
 }
 
-OBSERVATIONS = {
+SIGHTS = {
     "valve_shift_heard": "shift heard",
     "magnets_full_travel": "magnets travel all the way",
     "magnets_stop_midway": "magnets stop midway",
@@ -79,6 +79,7 @@ OBSERVATIONS = {
     "oil_stain": "oil stain",
     "hissing_at_meter": "hissing at a metering device",
 }
+OBSERVATIONS = {**SIGHTS, "out_of_reach": "can't reach"}
 QUANTITIES = {
     "temperature": "temperature",
     "wet_bulb": "wet bulb",
@@ -133,7 +134,7 @@ DEFROSTS = {
     "none": "none",
 }
 MARKS = {
-    **OBSERVATIONS,
+    **SIGHTS,
     "defrost_forced": "defrost forced",
     "steam_seen": "steam seen",
     "back_in_heating": "back in heating",
@@ -220,6 +221,7 @@ WORDS: dict[str, dict[str, str]] = {
     "status": STATUSES,
     "part": PARTS,
     "observation": OBSERVATIONS,
+    "sight": SIGHTS,
     "quantity": QUANTITIES,
     "doubt": DOUBTS,
     "corner": CORNERS,
