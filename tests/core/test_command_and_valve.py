@@ -244,7 +244,7 @@ def test_a_stuck_valve_is_condemned_only_when_everything_that_mimics_it_is_settl
     open_yet = examined(run)
     assert order(open_yet)[0] == "valve_in_opposite_position"
     assert "eplace" not in open_yet.verdict
-    assert "Before the reversing valve is condemned one point has to be settled" in open_yet.verdict
+    assert "Before the reversing valve is condemned, still to settle: " in open_yet.verdict
     (still,) = (out for out in open_yet.ranking[0].rule_out if out.status == "open")
     assert "pressure enough to shift" in still.text
     run["readings"] += [

@@ -37,7 +37,7 @@ def test_it_stops_once_nothing_is_worth_its_minutes_and_not_before():
     (only,) = done.next_readings
     assert only.stop
     assert only.station == ""
-    assert only.why == "Nothing left to read is worth its minutes."
+    assert only.why == "What is left to read would hardly change the answer."
     begun = examined(SPLIT, read("cooling", "overcharge", *BY_CLAMPS))
     assert begun.next_readings
     assert not any(one.stop for one in begun.next_readings)
@@ -176,7 +176,7 @@ def test_the_end_of_the_list_says_until_when_the_other_mode_waits():
     asked = examined(SPLIT, run).next_readings
     ended = [one for one in asked if one.stop]
     assert all(
-        "Put cooling off until it is 55 °F or warmer outdoors" in one.why
+        "Leave the run in cooling until it is 55 °F or warmer outdoors" in one.why
         for one in ended
         if "tells the rest" in one.why
     )

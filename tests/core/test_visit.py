@@ -61,7 +61,15 @@ def test_a_wrong_reading_is_refused_at_its_field(change, field, sentence):
         ({"runs": [{"id": "a", "mode": "heating", "minutes_running": -1}]}, "/runs/0/minutes_running"),
         *(
             (
-                {"runs": [{"id": "a", "mode": "heating", "observations": [{"code": "out_of_reach", "value": value}]}]},
+                {
+                    "runs": [
+                        {
+                            "id": "a",
+                            "mode": "heating",
+                            "observations": [{"code": "out_of_reach", "value": value}],
+                        }
+                    ]
+                },
                 "/runs/0/observations/0/value",
             )
             for value in (None, True, "attic", "return_air/current")

@@ -11,7 +11,7 @@ from icepick.bench.wording import step_words
 from icepick.core.examine import examine
 
 NOTHING_LEFT = (
-    "Nothing that is left to read here is worth its minutes: say it, or settle what rules a part out."
+    "What is left to read here would hardly change the answer: say it, or settle what rules a part out."
 )
 
 

@@ -195,6 +195,11 @@ def _pressure_difference(context: RunContext) -> Outcome | None:
     across, limit = high - low, context.practice.si("shift_pressure")
     amount = say(across.nominal_value, Kind.PRESSURE_DIFFERENCE, context.units)
     margin = across.nominal_value - limit
+    if across.nominal_value < -across.std_dev:
+        amount = say(-across.nominal_value, Kind.PRESSURE_DIFFERENCE, context.units)
+        return Outcome(
+            "watch", f"Suction reads {amount} over discharge: are the hoses exchanged?", across, margin
+        )
     if abs(margin) <= across.std_dev:
         return Outcome(
             "watch", f"{amount} across the valve is barely enough to move the slide.", across, margin

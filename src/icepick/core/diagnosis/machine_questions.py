@@ -162,7 +162,7 @@ class MachineQuestions:
         if one.unread.column is None:
             return "What enters a coil decides what everything else should show."
         if not pair:
-            return "Of what is unread it narrows most, for its minutes, what it may be."
+            return "Of all that is unread it tells most for the time it takes."
         low, high = sorted(pair, key=lambda c: self._mean(c, n))
         titles = [title_on(one.context.unit, self._classes[c].lead, one.context.running) for c in (low, high)]
         if self._apart(low, high, n) < _APART:

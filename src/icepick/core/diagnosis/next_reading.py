@@ -134,7 +134,7 @@ def _read_again(belief: Belief, runs: list[JudgedRun]) -> Iterator[NextReading]:
     for run in runs:
         if wrong is not None and run.context.run.id == wrong.run:
             minutes = MINUTES[station(wrong.station).group]
-            why = f"Read it again. {wrong.words}"
+            why = f"Read it again: {wrong.words[0].lower()}{wrong.words[1:]}"
             yield _entry(run.context, (wrong.station, wrong.quantity), minutes, why)
 
 
@@ -323,7 +323,7 @@ def _turn_round_later(runs: list[JudgedRun]) -> str | None:
 
 def _nothing_left(belief: Belief) -> str:
     if float(belief.probabilities.max()) >= _SURE:
-        return "Nothing left to read is worth its minutes."
+        return "What is left to read would hardly change the answer."
     of_charge = sum(
         float(share)
         for hypothesis, share in zip(belief.hypotheses, belief.probabilities, strict=True)
@@ -333,4 +333,4 @@ def _nothing_left(belief: Belief) -> str:
         return (
             "Nothing that could still be read tells the rest apart; recovering and weighing the charge would."
         )
-    return "Nothing that could still be read tells the rest apart for its minutes."
+    return "Nothing that could still be read tells the rest apart."

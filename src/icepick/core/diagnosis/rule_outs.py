@@ -211,7 +211,7 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
     "command_missing": (
         _passes("the board's input is right", "command.call", _CALL),
         _passes("24 V reaches the O/B terminal", "command.valve_terminal", _AT_THE_TERMINAL),
-        _fails("and none reaches the reversing valve", "command.solenoid_voltage", _AT_THE_COIL),
+        _fails("no 24 V reaches the reversing valve", "command.solenoid_voltage", _AT_THE_COIL),
         _Point("the wire from the board to the valve is whole", _never),
     ),
     "active_meter_underfeeding": (

@@ -31,4 +31,4 @@ def put_off(context: RunContext, to: FlowMode) -> str | None:
     if not wrong:
         return None
     side = "warmer" if to == "cooling" else "colder"
-    return f"Put {to} off until it is {say(border, Kind.TEMPERATURE, context.units)} or {side} outdoors."
+    return f"Leave the run in {to} until it is {say(border, Kind.TEMPERATURE, context.units)} or {side} outdoors."

@@ -493,9 +493,13 @@ def _first_step(first: RankedFault) -> str:
         return PAGES[first.fault].first
     if first.settled:
         return f"Replace {first.replaces}."
-    still = sum(out.status != "done" for out in first.rule_out)
-    points = "one point has" if still == 1 else f"{still} points have"
-    return f"{PAGES[first.fault].first} Before {first.replaces} is condemned {points} to be settled."
+    still = [out.text for out in first.rule_out if out.status != "done"]
+    named = still if len(still) <= _NAMED + 1 else [*still[:_NAMED], f"{len(still) - _NAMED} more"]
+    return f"{PAGES[first.fault].first} Before {first.replaces} is condemned, still to settle: {'; '.join(named)}."
+
+
+_NAMED = 2
+"""Points that are still to settle, by name; where there are more, the rest are counted."""
 
 
 def _unexplained(seen: _Seen) -> Verdict | None:
@@ -505,11 +509,9 @@ def _unexplained(seen: _Seen) -> Verdict | None:
         return None
     titles = list(dict.fromkeys(check.title for check in failing))
     what = listing(titles[:_FEW])
-    one = len(titles) == 1
     if likely := _likely_ones(seen):
-        return _say(f"May be {likely}: {what} {'fails' if one else 'fail'}", "fail", failing[0].explain)
-    fails, them = ("This check fails", "it") if one else ("These checks fail", "them")
-    return _say(f"{fails} and no single fault explains {them}: {what}", "fail", failing[0].explain)
+        return _say(f"May be {likely}; what fails: {what}", "fail", failing[0].explain)
+    return _say(f"No single fault explains what fails: {what}", "fail", failing[0].explain)
 
 
 def _too_early(seen: _Seen) -> Verdict | None:
@@ -584,7 +586,8 @@ def _only_shifted(seen: _Seen) -> str | None:
     passed = {check.code for _, check in seen.checks("pass", "watch")}
     if passed & (_OF_THE_CHARGE | _OF_THE_AIR | _HEAT_MOVED | {"heads.calling"}):
         return None
-    return "Reversing valve shifted. Not checked yet: charge, metering, airflow"
+    moved = "airflow" if seen.unit.load == "air" else "water flow"
+    return f"Reversing valve shifted. Not checked yet: charge, metering, {moved}"
 
 
 def _normal(read: Sequence[RunExamination], modes: str) -> str:

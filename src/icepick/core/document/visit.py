@@ -347,7 +347,8 @@ class Reading(Document):
 def _is_place(value: object) -> bool:
     code, _, quantity = value.partition("/") if isinstance(value, str) else ("", "", "")
     try:
-        return not quantity or quantity in station(code).quantities
+        known = station(code).quantities
+        return not quantity or quantity in known
     except KeyError:
         return False
 
