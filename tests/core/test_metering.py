@@ -2,8 +2,12 @@
 
 import pytest
 
-from builders import reading
+from builders import reading, visit_document
 from cases import SPLIT, checks_of, examined, healthy, sound, starved, top
+from icepick.core.circuit.graph import meters
+from icepick.core.diagnosis.rule_outs import part_on
+from icepick.core.document.visit import Unit
+from icepick.core.handbook.fault_pages import first_step
 from layouts import TRUTH, path_of
 from sick import machine_run, sick_run
 
@@ -191,7 +195,7 @@ def test_an_expansion_valve_is_not_condemned_before_what_mimics_it_is_settled():
     )
     assert "eplace the indoor TXV" not in examination.verdict
     outs = {out.text: out.status for out in first.rule_out}
-    assert outs["the bulb is on the line that is always suction"] == "done"
+    assert outs["the bulb is on the line that carries suction gas while its valve meters"] == "done"
     assert outs["subcooled liquid reaches its inlet"] == "done"
     assert outs["the inlet screen is clear"] == "open"
     run["observations"] = [{"code": "bulb_loose"}]
@@ -230,3 +234,21 @@ def test_a_device_is_ruled_out_by_the_parts_it_has(layout, mode):
         texts = " ".join(out.text for out in one.rule_out)
         assert {kind for kind, words in own.items() if words in texts} == {active}
         assert ("bulb" in texts) == (active == "txv")
+
+
+@pytest.mark.parametrize("layout", [name for name in TRUTH if "water" not in name])
+@pytest.mark.parametrize("mode", ["heating", "cooling"])
+@pytest.mark.parametrize("drive", ["single", "inverter"])
+def test_the_first_step_is_of_parts_the_unit_has(layout, mode, drive):
+    """No bulb on a piston, no capacitor on an inverter, no drier where none is fitted. [common practice]"""
+    changed = {"compressor": {"kind": drive}, "drier": {"kind": "none"}}
+    described = Unit.model_validate({**visit_document()["unit"], **TRUTH[layout][0], **changed})
+    side = meters(described, mode)[0]
+    active = {"indoor": described.indoor_meter, "outdoor": described.outdoor_meter}[side].kind
+    for fault in ("active_meter_underfeeding", "active_meter_overfeeding"):
+        assert ("bulb" in first_step(described, fault, mode)) == (active == "txv")
+    steps = " ".join(
+        first_step(described, one, mode) for one in ("compressor_not_running", "compressor_weak")
+    )
+    assert ("capacitor" in steps) == (drive != "inverter")
+    assert part_on(described, "liquid_line_restriction", mode) is None

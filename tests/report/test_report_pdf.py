@@ -72,7 +72,7 @@ def test_the_customer_comes_first_then_everything_the_next_technician_needs(clie
         "Work done: Sensing bulb hung loose",
         "After the repair: The refrigerant circuit is sound",
         "indoor TXV overfeeding",
-        "Ruled out: the bulb is on the line that is always suction.",
+        "Ruled out: the bulb is on the line that carries suction gas while its valve meters.",
         "What would decide next",
         "Before and after the repair: cooling",
         "superheat −0.9 °F 8.3 °F +9.2",

@@ -77,13 +77,11 @@ def _running(context: RunContext) -> Outcome | None:
     if called == "absent":
         return Outcome("watch", f"{amps}, and no call at Y: nothing tells it to run.", current, margin)
     call = "24 V at Y, and it draws" if called == "present" else "It should run and draws"
-    return Outcome(
-        "fail",
-        f"{call} {amps}. Look at line voltage, contactor, capacitor and internal overload before the compressor itself; a "
-        "short-cycle delay may hold it off for some minutes.",
-        current,
-        margin,
-    )
+    parts = "contactor, capacitor and internal overload"
+    if context.unit.compressor.kind == "inverter":
+        parts = "the drive and its fault code"
+    words = f"{call} {amps}. Look at line voltage, {parts} before the compressor itself; a short-cycle delay may hold it off."
+    return Outcome("fail", words, current, margin)
 
 
 @remembered

@@ -127,7 +127,7 @@ def _why(context: RunContext) -> str:
     assert before is not None
     assert after is not None
     difference = before - after if before.nominal_value > after.nominal_value else after - before
-    wide = context.practice.si("water_difference")
+    wide = context.practice.si("water_difference" if context.running == "heating" else "water_rise")
     amount = say(float(difference.nominal_value), Kind.TEMPERATURE_DIFFERENCE, context.units)
     if difference.nominal_value > wide:
         return f"The water changes by {amount}, more than normal: look at the flow first."

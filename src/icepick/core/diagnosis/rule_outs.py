@@ -31,6 +31,8 @@ class _Point:
     hard: bool = False
     kinds: tuple[MeterKind, ...] = ()
     """Metering devices that have it; any where empty."""
+    drives: tuple[str, ...] = ()
+    """Kinds of compressor that have it; any where empty."""
     asks: tuple[Spot, ...] = ()
     """What is read to settle it."""
     looks: tuple[SightCode, ...] = ()
@@ -73,6 +75,8 @@ def part_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str | None:
         None where nothing is replaced.
     """
     part = _PARTS.get(fault)
+    if part == "the filter drier" and unit.drier.kind == "none":
+        return None
     if part == "the metering device" and mode is not None:
         return f"the {device(unit, meters(unit, mode)[0])}"
     return part
@@ -162,6 +166,8 @@ _LIQUID = _passes(
 _CHARGE = _Point("the charge is right", _charge, asks=(_LIQUID_PRESSURE, _LIQUID_LINE))
 _DIRT: tuple[SightCode, ...] = ("filter_dirty", "coil_dirty_indoor", "coil_dirty_outdoor")
 
+_WITHOUT_DRIVE = ("single", "two_stage")
+
 _METERING_DEVICE = (
     _CHARGE,
     _Point("airflow and coils are right", lambda runs: _no_observation(runs, *_DIRT), looks=_DIRT),
@@ -171,7 +177,11 @@ _METERING_DEVICE = (
         kinds=("txv",),
         looks=("bulb_loose",),
     ),
-    _Point("the bulb is on the line that is always suction", lambda runs: _bulb_place(runs), kinds=("txv",)),
+    _Point(
+        "the bulb is on the line that carries suction gas while its valve meters",
+        lambda runs: _bulb_place(runs),
+        kinds=("txv",),
+    ),
     _Point("the equalizer is open", _never, kinds=("txv",)),
     _Point("its sensors read right", _never, kinds=("eev",)),
     _Point("its coil is sound and gets its pulses", _never, kinds=("eev",)),
@@ -200,13 +210,16 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
     "compressor_weak": (
         _passes("the reversing valve is not bypassing", "valve.suction_rise", hard=True),
         _passes("it runs", "compressor.running", ("compressor", "current"), hard=True),
-        _Point("voltage and capacitor are right", _never),
+        _Point("voltage and capacitor are right", _never, drives=_WITHOUT_DRIVE),
+        _Point("the drive runs it at the speed that is noted", _never, drives=("inverter",)),
     ),
     "compressor_not_running": (
         _passes("it is called for", "command.call", _CALL),
-        _Point("line voltage passes the contactor", _never),
-        _Point("the capacitor is right", _never),
-        _Point("its internal overload is closed", _never),
+        _Point("line voltage passes the contactor", _never, drives=_WITHOUT_DRIVE),
+        _Point("the capacitor is right", _never, drives=_WITHOUT_DRIVE),
+        _Point("its internal overload is closed", _never, drives=_WITHOUT_DRIVE),
+        _Point("line voltage reaches the drive, and it shows no fault", _never, drives=("inverter",)),
+        _Point("all three legs leave the drive", _never, drives=("inverter",)),
     ),
     "command_missing": (
         _passes("the board's input is right", "command.call", _CALL),
@@ -258,11 +271,18 @@ def _no_observation(runs: Runs, *codes: str) -> State:
 
 
 def _bulb_place(runs: Runs) -> State:
+    """Of an indoor valve its own coil's outlet is as right: its check bypasses it in heating, when that line is hot."""
     unit = runs[0][0].unit
-    places = {m.bulb_at for m in (unit.indoor_meter, unit.outdoor_meter) if m.kind in ("txv", "eev")}
-    if places == {"common_suction"}:
+    indoor, outdoor = unit.indoor_meter, unit.outdoor_meter
+    right = {"indoor": ("common_suction", "coil_outlet"), "outdoor": ("common_suction",)}
+    fitted = [
+        (one.bulb_at, right[side])
+        for side, one in (("indoor", indoor), ("outdoor", outdoor))
+        if one.kind in ("txv", "eev")
+    ]
+    if all(at in places for at, places in fitted):
         return "done"
-    return "contradicted" if "coil_outlet" in places else "open"
+    return "contradicted" if outdoor.kind in ("txv", "eev") and outdoor.bulb_at == "coil_outlet" else "open"
 
 
 def _starving_modes(runs: Runs) -> tuple[set[str], set[str]]:
@@ -316,7 +336,12 @@ def _points(fault: Fault, runs: Runs, mode: FlowMode | None) -> list[_Point]:
     modes: tuple[FlowMode, ...] = (mode,) if mode else ("heating", "cooling")
     fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
     kinds = {fitted[meters(unit, one)[0]].kind for one in modes}
-    return [p for p in _POINTS.get(fault, ()) if not p.kinds or kinds & set(p.kinds)]
+    drive = unit.compressor.kind
+    return [
+        p
+        for p in _POINTS.get(fault, ())
+        if (not p.kinds or kinds & set(p.kinds)) and (not p.drives or drive in p.drives)
+    ]
 
 
 @dataclass(frozen=True, slots=True)

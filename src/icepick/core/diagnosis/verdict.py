@@ -26,7 +26,7 @@ from icepick.core.document.visit import Unit, Visit
 from icepick.core.document.wording import listing, name, names
 from icepick.core.document.words import QUANTITIES, SIGHTS
 from icepick.core.doubts import NOT_PHYSICS
-from icepick.core.handbook.fault_pages import PAGES
+from icepick.core.handbook.fault_pages import PAGES, first_step
 
 
 @dataclass(frozen=True, slots=True)
@@ -434,7 +434,7 @@ def _conclusion(seen: _Seen) -> list[str]:
     (first,) = concluded
     if first.fault == "reading_suspect":
         return ["A reading may be wrong", PAGES[first.fault].first]
-    step = f"First read again: {first.suspect.words}" if first.suspect else _first_step(first)
+    step = f"First read again: {first.suspect.words}" if first.suspect else _what_to_do(seen, first)
     return [f"{_capital(_how_sure(first))} {first.title}{_where(first)}", step]
 
 
@@ -464,7 +464,7 @@ def _tells_apart(seen: _Seen, tied: Sequence[RankedFault]) -> str:
         if wanted.switch_mode:
             return f"Switch mode to {wanted.mode}: that tells."
         return f"Next, read {_place(seen, wanted)}."
-    return PAGES[tied[0].fault].first
+    return first_step(seen.unit, tied[0].fault, tied[0].mode)
 
 
 def _either(tied: Sequence[RankedFault]) -> str:
@@ -487,15 +487,16 @@ def _how_sure(first: RankedFault) -> str:
     return "most likely" if first.probability > _MOST else "likely"
 
 
-def _first_step(first: RankedFault) -> str:
+def _what_to_do(seen: _Seen, first: RankedFault) -> str:
     """What to do about it: "replace" only once everything that mimics it is settled."""
+    step = first_step(seen.unit, first.fault, first.mode)
     if first.replaces is None:
-        return PAGES[first.fault].first
+        return step
     if first.settled:
         return f"Replace {first.replaces}."
     still = [out.text for out in first.rule_out if out.status != "done"]
     named = still if len(still) <= _NAMED + 1 else [*still[:_NAMED], f"{len(still) - _NAMED} more"]
-    return f"{PAGES[first.fault].first} Before {first.replaces} is condemned, still to settle: {'; '.join(named)}."
+    return f"{step} Before {first.replaces} is condemned, still to settle: {'; '.join(named)}."
 
 
 _NAMED = 2

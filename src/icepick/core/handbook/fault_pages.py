@@ -29,7 +29,7 @@ _OPEN = (
 )
 _FANS = "Fans start without warning."
 _WATER = "Shut the loop off before opening it; antifreeze mixes harm skin and eyes."
-_STEM = "Never energize a solenoid coil off its stem: it burns out in seconds."
+_STEM = "Never energize a solenoid coil off its stem: without its iron it overheats in minutes."
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,16 +170,27 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
     FaultPage(
         "compressor_not_running",
         "compressor not running",
-        "It is called for and draws no current: line voltage, contactor, capacitor, or its internal overload.",
+        "It is called for and draws no current: line voltage, contactor, capacitor, or its internal overload; on an inverter "
+        "the drive. One that hums at many times its rated current has a locked rotor.",
         (("compressor current", "none", "none"), ("compression_ratio", DOWN, DOWN)),
         ("control_power_missing", "call_missing", "compressor_weak"),
         "24 V at Y and at the contactor's coil, and line voltage on both sides of it, leave capacitor and overload. An "
         "overload that opened on a hot shell closes again in an hour or more.",
         "Check line voltage, contactor, capacitor and overload.",
         "Wait out a short-cycle delay. Then contactor coil and contacts, line voltage at the compressor, capacitor, wiring; "
-        "let a hot compressor cool before its windings are judged open.",
+        "let a hot compressor cool before its windings are judged open. A locked rotor: voltage while it tries to start, "
+        "capacitor, pressures not equalized. Three phases: all three legs. An inverter has neither contactor nor capacitor: "
+        "the drive's fault code, what feeds it, and all three legs from it.",
         _LIVE,
-        ("contactor", "capacitor", "overload", "bad compressor", "won't start"),
+        (
+            "contactor",
+            "capacitor",
+            "overload",
+            "bad compressor",
+            "won't start",
+            "locked rotor",
+            "inverter drive",
+        ),
     ),
     FaultPage(
         "compressor_weak",
@@ -196,10 +207,11 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         "Pressures all but equal, all lines at one temperature, current far below rated. A bypassing valve leaves the lines "
         "spread and common suction hotter than what feeds it.",
         "Rule out the reversing valve, then voltage and capacitor.",
-        "Rule the reversing valve out first; check voltage and capacitor; at part load (low stage, reduced speed) low "
-        "pressures and amps are normal. Only then condemn the compressor.",
+        "Rule the reversing valve out first; check voltage and capacitor, on an inverter its speed; at part load (low stage, "
+        "reduced speed) low pressures and amps are normal. A scroll on three phases that runs backward is loud and pumps "
+        "nothing: exchange two legs. Only then condemn the compressor.",
         f"{_LIVE} {_OPEN}",
-        ("bad compressor", "worn compressor", "broken valves"),
+        ("bad compressor", "worn compressor", "broken valves", "wrong rotation"),
     ),
     FaultPage(
         "active_meter_underfeeding",
@@ -261,7 +273,8 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
     FaultPage(
         "liquid_line_restriction",
         "liquid line restriction",
-        "The common line between the two metering devices loses pressure, whichever way the liquid runs.",
+        "The common line between the two metering devices loses pressure: filter drier, a kink, a liquid service valve half "
+        "open. Mostly whichever way the liquid runs; a check in a drier may restrict one way only.",
         (
             ("drier_drop", UP, UP),
             ("superheat", UP, UP),
@@ -269,12 +282,19 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("subcooling", UP, UP),
         ),
         ("active_meter_underfeeding", "undercharge", "bypass_stuck_closed"),
-        "In both modes. Subcooled liquid shows no temperature drop until its pressure falls to saturation: read the liquid "
-        "line port against discharge.",
+        "In both modes, as a rule. Subcooled liquid shows no temperature drop until its pressure falls to saturation: read "
+        "the liquid line port against discharge.",
         "Read discharge against the liquid line port, in both modes.",
-        "Replace the filter drier with a bi-flow one; look for a kinked line.",
+        "Open both service valves all the way and look for a kinked line first; then replace the filter drier with a bi-flow "
+        "one.",
         _OPEN,
-        ("plugged filter drier", "clogged drier", "restricted drier", "kinked line"),
+        (
+            "plugged filter drier",
+            "clogged drier",
+            "restricted drier",
+            "kinked line",
+            "service valve half open",
+        ),
     ),
     FaultPage(
         "undercharge",
@@ -394,7 +414,7 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             ("suction pressure", SAME, DOWN),
         ),
         ("source_coil_fouled", "undercharge"),
-        "Low flow makes the water's own difference grow; a fouled coil keeps it and widens the approach.",
+        "Low flow makes the water's own difference grow; a fouled coil lets it fall with capacity and widens the approach.",
         "Check pump, strainer and air in the loop.",
         "Flush air, clean the strainer, check pump and valves, read the pressure drop again. In heating plain water that "
         "leaves near freezing can freeze inside the coil and burst it: stop the unit until the flow is right.",
@@ -614,3 +634,45 @@ def title_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str:
     if fault == "bypass_stuck_closed" and bypassed is not None:
         return f"{device(unit, bypassed)}'s check valve stuck closed"
     return title(fault)
+
+
+_FIRST_ON: dict[tuple[Fault, str], str] = {
+    (
+        "active_meter_underfeeding",
+        "eev",
+    ): "Switch power off and on so that the EEV drives home; then its plug, coil and sensors.",
+    ("active_meter_underfeeding", "piston"): "Check the inlet screen, and the piston's size and seat.",
+    ("active_meter_underfeeding", "capillary"): "Look for a kinked or plugged tube.",
+    (
+        "active_meter_overfeeding",
+        "eev",
+    ): "Check its suction sensor's contact; then switch power off and on so that the EEV drives home.",
+    ("active_meter_overfeeding", "piston"): "Check the piston's size and its seat.",
+    ("active_meter_overfeeding", "capillary"): "Weigh the charge before the tube is doubted.",
+    ("compressor_not_running", "inverter"): "Read the drive's fault code, and check what feeds it.",
+    ("compressor_weak", "inverter"): "Rule out the reversing valve, then see at what speed it runs.",
+}
+"""The first step where a part is of another kind than the page's own words have in mind."""
+
+
+def first_step(unit: Unit, fault: Fault, mode: FlowMode | None) -> str:
+    """What to do first about a fault on this unit: of its own parts.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    fault : Fault
+        Code of the fault.
+    mode : FlowMode or None
+        The mode in which it shows; None where that is not known.
+
+    Returns
+    -------
+    str
+        A sentence.
+    """
+    fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
+    kinds = [fitted[meters(unit, mode)[0]].kind] if mode is not None else []
+    found = (_FIRST_ON.get((fault, kind)) for kind in (*kinds, unit.compressor.kind))
+    return next((words for words in found if words is not None), PAGES[fault].first)

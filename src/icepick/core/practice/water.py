@@ -76,6 +76,14 @@ LIMITS: tuple[Limit, ...] = (
         "delta_degF",
         Kind.TEMPERATURE_DIFFERENCE,
         COMMON,
-        "Source water that changes by more than this runs too slowly.",
+        "In heating source water that changes by more than this runs too slowly.",
+    ),
+    Limit(
+        "water_rise",
+        15,
+        "delta_degF",
+        Kind.TEMPERATURE_DIFFERENCE,
+        COMMON,
+        "In cooling source water that warms by more than this runs too slowly: 10 to 15 °F (6 to 8 °C) is normal.",
     ),
 )
