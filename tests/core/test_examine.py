@@ -64,7 +64,7 @@ def test_a_bypassing_valve_is_named_and_not_condemned_yet():
     assert examination.verdict == (
         "Most likely reversing valve bypassing. Cycle the reversing valve under full pressure difference and read its pipes "
         "again. Before the reversing valve is condemned, still to settle: the command is right; the coil is energized when "
-        "it should be; there is pressure enough to shift with."
+        "it should be; 2 more."
     )
 
 

@@ -159,6 +159,8 @@ def _defrost(watched: Watched, call: Call) -> Defrost:
     plateau = _plateau(watched.beside_sensor or watched.coil, start, last) if ran else None
     stays = left is not None and colder is not None and _stays_frosted(watched, colder, left)
     ended_by = _ended_by(watched, call, start, board_last, stays=stays)
+    # Ice that holds the coil to the last moment of the time limit is not gone, however high it crept.
+    held = ended_by == "time_limit" and plateau is not None and plateau.end >= last - _HELD
     delay = None
     if call.shifted and call.called is not None and call.pipes is not None:
         delay = max(0.0, call.pipes - call.called)
@@ -177,7 +179,7 @@ def _defrost(watched: Watched, call: Call) -> Defrost:
         _fan_stopped(watched, start, board_last),
         _heat_on(watched, start, board_last),
         _lowest(tracks.temperature("supply_air", "supply_air_after_heat"), start, last),
-        _cleared(watched, call, ended_by, colder, left, highest, last) if ran else None,
+        _cleared(watched, call, ended_by, colder, left, highest, last, held=held) if ran else None,
         plateau,
         colder,
         left,
@@ -388,6 +390,10 @@ def _left(watched: Watched, ended: float) -> float | None:
     return watched.frost.colder(min(spell.start + _RECOVERED_AFTER, spell.end))
 
 
+_HELD = 30.0
+"""Seconds before the end that a coil may leave the ice's temperature and still count as held by it. [our own choice]"""
+
+
 def _cleared(
     watched: Watched,
     call: Call,
@@ -396,6 +402,8 @@ def _cleared(
     left: float | None,
     highest: float | None,
     last: float,
+    *,
+    held: bool,
 ) -> bool | None:
     """By what was seen, else by how far the coil climbed and how it works afterwards."""
     marks, practice = watched.seen.tracks.marks, watched.seen.practice
@@ -412,6 +420,8 @@ def _cleared(
     reached = _highest(track, start, last) if track is not None else highest
     if reached is None:
         return None
+    if held:
+        return False if reached < clear else None
     if reached >= clear or ended_by == "temperature":
         return True
     if call.ended is None or track is None or reached + _late(track, last) >= clear:

@@ -191,6 +191,8 @@ _METERING_DEVICE = (
     _LIQUID,
 )
 
+_CYCLED = _Point("cycled under full pressure difference, its body tapped, it stays as it is", _never)
+
 _SUPERHEAT: tuple[Spot, ...] = (_GAUGES[0], ("common_suction", "temperature"))
 
 _POINTS: dict[Fault, tuple[_Point, ...]] = {
@@ -201,8 +203,9 @@ _POINTS: dict[Fault, tuple[_Point, ...]] = {
         _PRESSURE,
         _PUMPS,
         _CONTACT,
+        _CYCLED,
     ),
-    "valve_bypassing": (_COMMAND_RIGHT, _ENERGIZED, _PRESSURE, _PUMPS, _CONTACT),
+    "valve_bypassing": (_COMMAND_RIGHT, _ENERGIZED, _PRESSURE, _PUMPS, _CONTACT, _CYCLED),
     "solenoid_open": (
         _Point("24 V reaches the coil", _coil_energized, asks=(_AT_THE_COIL,), turned="energized"),
         _fails("resistance read with the wires off", "command.solenoid_resistance", _WINDING),
@@ -410,7 +413,7 @@ def _rule_out(text: str, state: State) -> RuleOut:
 
 
 def contradicted(fault: Fault, runs: Runs) -> bool:
-    """Whether hard evidence contradicts the fault, or all that has to be settled does: then it can't be what is wrong.
+    """Whether hard evidence contradicts the fault, or all that readings settle does: then it can't be what is wrong.
 
     Parameters
     ----------
@@ -424,6 +427,6 @@ def contradicted(fault: Fault, runs: Runs) -> bool:
     bool
         True where it can't lead.
     """
-    points = _POINTS.get(fault, ())
+    points = [point for point in _POINTS.get(fault, ()) if point.state is not _never]
     against = [point for point in points if point.state(runs) == "contradicted"]
     return any(point.hard for point in against) or (len(points) > 1 and len(against) == len(points))

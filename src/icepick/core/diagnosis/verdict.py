@@ -375,6 +375,8 @@ def _recorded(seen: _Seen) -> Verdict | None:
         headline = "Defrost works as recorded: the coil came clear"
         if len(defrosts) > 1:
             headline += f" in each of {len(defrosts)}"
+    elif any(one.ended_by == "time_limit" and not one.cleared for one in defrosts):
+        headline = "Defrost ended on its time limit, and ice may be left"
     else:
         headline = "Nothing fails in the defrost recorded"
     outcome: Status = "watch" if watched or not seen_all else "pass"
