@@ -128,6 +128,7 @@ def test_what_can_not_be_done_is_refused_and_costs_nothing(client):
         ({"act": "look", "look": "crystal_ball"}, 409),
         ({"act": "switch", "mode": "cooling"}, 409),
         ({"act": "logger"}, 409),
+        ({"act": "repair", "fault": "head_meter_leaking"}, 409),
         ({"act": "wait", "minutes": 1000}, 422),
         ({"act": "guess"}, 422),
     ):

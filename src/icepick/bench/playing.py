@@ -30,7 +30,7 @@ from icepick.bench.acts import (
 from icepick.bench.case import Case, Trouble, at_hand, beyond_reach, instrument
 from icepick.bench.controls import way_it_runs
 from icepick.bench.looks import BY_CODE, looks_on, seen
-from icepick.bench.repairs import repair_of
+from icepick.bench.repairs import every_repair, repair_of
 from icepick.bench.unit_at_work import NoRestError, Phase, left_of, shown_at
 from icepick.bench.watching import LOGGED, recorded
 from icepick.core.diagnosis.rule_outs import Runs
@@ -133,6 +133,8 @@ def _done(case: Case, before: Sequence[Done], step: Step, now: float) -> Done:
         case Logger():
             return _watch(case, before, step, now, run)
         case RepairIt():
+            if step.fault not in every_repair():
+                raise RefusedError("There is nothing of that to repair on this unit.")
             minutes = repair_of(step.fault).minutes
             _shown(case, [*before, Done(step=step, began=now, ended=now + minutes, run="")], now + minutes)
             after = f"run-{len(runs_of(case, before)) + 1}"

@@ -76,8 +76,8 @@ def _advice(unit: Unit, practice: Practice) -> Iterator[Advice]:
             code="long_line_set",
             severity="caution",
             text="A long line set.",
-            reason="The charge as shipped mostly covers 15 ft, on some units 25: weigh in what the manufacturer states for "
-            "each foot beyond, and expect a few degrees more along the lines.",
+            reason="The charge as shipped mostly covers a short line set alone: weigh in what the manufacturer states for "
+            "each length beyond, and expect a few degrees more along the lines.",
         )
     yield from _missing(unit)
 

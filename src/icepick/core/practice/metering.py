@@ -106,7 +106,7 @@ LIMITS: tuple[Limit, ...] = (
         "ft",
         Kind.LENGTH,
         "common practice; figure from memory",
-        "The charge as shipped mostly covers 15 ft, on some units this much: a longer line set needs more, and is said so.",
+        "The charge as shipped mostly covers 15 ft (5 m), on some units this: a longer line set needs more.",
     ),
     Limit(
         "unfelt_loss",
