@@ -61,7 +61,7 @@ def test_there_are_forty_in_the_order_of_the_trade():
 def odds(case, steps):
     found = examine(visit_of(case, steps))
     share = sum(one.probability for one in found.ranking if one.fault in case.truth)
-    return share / (1 - share)
+    return share / max(1 - share, 1e-6)
 
 
 def clearer_by_it(case, steps, is_key):

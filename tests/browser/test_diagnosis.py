@@ -15,6 +15,16 @@ def open_visit(page, site):
     expect(page.get_by_label("Findings")).to_be_visible()
 
 
+def answer_the_looks(page, findings):
+    """Nothing that is asked to be looked at is seen."""
+    page.keyboard.press("Escape")
+    look = findings.get_by_role("group", name="Next look")
+    while look.count():
+        question = look.locator("strong").inner_text()
+        findings.get_by_role("button", name="No", exact=True).click()
+        expect(findings.get_by_text(question)).to_have_count(0)
+
+
 def test_the_command_strip_shows_what_is_right_and_a_press_goes_there(page):
     # The last one but one.
     at_work(page, visit_at(page, "Net Hall", earlier=1))
@@ -56,11 +66,7 @@ def test_a_look_that_was_answered_is_asked_no_more(page):
     open_visit(page, "Smokehouse")
     findings = page.get_by_label("Findings")
     expect(findings.get_by_role("status")).to_contain_text("as far as read in heating")
-    page.keyboard.press("Escape")
-    while findings.get_by_role("group", name="Next look").count():
-        question = findings.get_by_role("group", name="Next look").locator("strong").inner_text()
-        findings.get_by_role("button", name="No", exact=True).click()
-        expect(findings.get_by_text(question)).to_have_count(0)
+    answer_the_looks(page, findings)
     expect(
         findings.get_by_role("button", name=re.compile("^(next|switch mode to cooling): "))
     ).to_be_visible()
@@ -69,11 +75,7 @@ def test_a_look_that_was_answered_is_asked_no_more(page):
 def test_what_cant_be_reached_is_asked_no_more_until_that_is_taken_back(page):
     open_visit(page, "Smokehouse")
     findings = page.get_by_label("Findings")
-    page.keyboard.press("Escape")
-    while findings.get_by_role("group", name="Next look").count():
-        question = findings.get_by_role("group", name="Next look").locator("strong").inner_text()
-        findings.get_by_role("button", name="No", exact=True).click()
-        expect(findings.get_by_text(question)).to_have_count(0)
+    answer_the_looks(page, findings)
     following = findings.get_by_role("button", name=re.compile("^next: "))
     place = following.inner_text()
     findings.get_by_role("button", name="can't reach it").click()
@@ -95,11 +97,7 @@ def test_what_cant_be_reached_is_asked_no_more_until_that_is_taken_back(page):
 def test_in_the_cold_the_plan_ends_without_a_change_of_mode(page):
     open_visit(page, "Signal Box")
     findings = page.get_by_label("Findings")
-    page.keyboard.press("Escape")
-    while findings.get_by_role("group", name="Next look").count():
-        question = findings.get_by_role("group", name="Next look").locator("strong").inner_text()
-        findings.get_by_role("button", name="No", exact=True).click()
-        expect(findings.get_by_text(question)).to_have_count(0)
+    answer_the_looks(page, findings)
     expect(findings.get_by_role("button", name=re.compile("^next: "))).to_be_visible()
     expect(findings.get_by_role("button", name=re.compile("^switch mode"))).to_have_count(0)
 

@@ -7,7 +7,7 @@ from cases import SPLIT, checks_of, examined, healthy, sound, starved, top
 from icepick.core.circuit.graph import meters
 from icepick.core.diagnosis.rule_outs import part_on
 from icepick.core.document.visit import Unit
-from icepick.core.handbook.fault_pages import first_step
+from icepick.core.handbook.fault_on_unit import first_step
 from layouts import TRUTH, path_of
 from sick import machine_run, sick_run
 

@@ -17,7 +17,8 @@ from icepick.core.diagnosis.rule_outs import by_hand
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Fault, RuleOut
 from icepick.core.examine import examine, probabilities
-from icepick.core.handbook.fault_pages import PAGES, title_on
+from icepick.core.handbook.fault_on_unit import title_on
+from icepick.core.handbook.fault_pages import PAGES
 from icepick.core.machine.faults import machine_fault
 from icepick.core.practice import DEFAULT_PRACTICE
 from icepick.core.properties.quantities import UnitSystem

@@ -17,7 +17,7 @@ from icepick.core.diagnosis.rule_outs import by_hand, part_on, rule_outs
 from icepick.core.document.base import Document
 from icepick.core.document.examination import Fault, RuleOut
 from icepick.core.document.roles import FlowMode
-from icepick.core.handbook.fault_pages import title_on
+from icepick.core.handbook.fault_on_unit import title_on
 from icepick.core.machine.faults import machine_fault
 
 Band = Literal["slight", "moderate", "grave"]

@@ -15,7 +15,7 @@ from icepick.core.document.outcome import Outcome
 from icepick.core.document.photo import Photo
 from icepick.core.document.recording import Mark
 from icepick.core.document.visit import Observation, Reading, Visit
-from icepick.core.handbook.fault_pages import title_on
+from icepick.core.handbook.fault_on_unit import title_on
 from icepick.core.properties.quantities import UnitSystem
 from icepick.store import visits as store
 from icepick.store.audit import written_by

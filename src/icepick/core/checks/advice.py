@@ -77,7 +77,7 @@ def _advice(unit: Unit, practice: Practice) -> Iterator[Advice]:
             severity="caution",
             text="A long line set.",
             reason="The charge as shipped mostly covers a short line set alone: weigh in what the manufacturer states for "
-            "each length beyond, and expect a few degrees more along the lines.",
+            "the rest, and expect a few degrees more along the lines.",
         )
     yield from _missing(unit)
 

@@ -28,7 +28,7 @@ from icepick.core.document.examination import Fault
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import Group, station
 from icepick.core.document.wording import say
-from icepick.core.handbook.fault_pages import title_on
+from icepick.core.handbook.fault_on_unit import title_on
 from icepick.core.machine.expected import COVERAGE
 from icepick.core.machine.parameters import of
 from icepick.core.prediction.ahead import Ahead, Foresight, Unread, ahead

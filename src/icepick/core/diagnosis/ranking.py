@@ -23,7 +23,8 @@ from icepick.core.diagnosis.tables import PLACE, Tables
 from icepick.core.document.codes import Complaint
 from icepick.core.document.examination import Fault, RankedFault
 from icepick.core.document.roles import FlowMode
-from icepick.core.handbook.fault_pages import PAGES, title_on
+from icepick.core.handbook.fault_on_unit import title_on
+from icepick.core.handbook.fault_pages import PAGES
 
 EVIDENCE: tuple[Evidence, ...] = (Machines(), Tables(), Sequences(), Heads())
 """Everything that speaks of faults."""

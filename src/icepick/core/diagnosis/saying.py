@@ -18,7 +18,7 @@ from icepick.core.document.heads import as_described
 from icepick.core.document.roles import FlowMode
 from icepick.core.document.stations import station
 from icepick.core.document.wording import display
-from icepick.core.handbook.fault_pages import title_on
+from icepick.core.handbook.fault_on_unit import title_on
 from icepick.core.machine.expected import COVERAGE
 from icepick.core.machine.faults import machine_fault
 from icepick.core.prediction.told_figures import place as shown_at

@@ -26,7 +26,8 @@ from icepick.core.document.visit import Unit, Visit
 from icepick.core.document.wording import listing, name, names
 from icepick.core.document.words import QUANTITIES, SIGHTS
 from icepick.core.doubts import NOT_PHYSICS
-from icepick.core.handbook.fault_pages import PAGES, first_step
+from icepick.core.handbook.fault_on_unit import first_step
+from icepick.core.handbook.fault_pages import PAGES
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,13 +6,10 @@ pumps (NIST, in cooling and in heating) cover a fault, their signs agree as far 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
-from icepick.core.circuit.graph import meters
 from icepick.core.document.examination import Fault
-from icepick.core.document.roles import FlowMode
-from icepick.core.document.visit import Unit
-from icepick.core.document.wording import device
 
 UP, DOWN, SAME, MIXED = "higher", "lower", "unchanged", "either way"
 
@@ -47,6 +44,8 @@ class FaultPage:
     do: str
     caution: str
     synonyms: tuple[str, ...] = ()
+    first_on: Mapping[str, str] = field(default_factory=dict)
+    """The first thing to do where the part is of this kind, which ``first`` does not have in mind."""
 
 
 FAULT_PAGES: tuple[FaultPage, ...] = (
@@ -191,6 +190,9 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
             "locked rotor",
             "inverter drive",
         ),
+        {
+            "inverter": "Read the drive's fault code, and check what feeds it.",
+        },
     ),
     FaultPage(
         "compressor_weak",
@@ -212,6 +214,9 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         "nothing: exchange two legs. Only then condemn the compressor.",
         f"{_LIVE} {_OPEN}",
         ("bad compressor", "worn compressor", "broken valves", "wrong rotation"),
+        {
+            "inverter": "Rule out the reversing valve, then see at what speed it runs.",
+        },
     ),
     FaultPage(
         "active_meter_underfeeding",
@@ -232,6 +237,11 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         "subcooled liquid at its inlet.",
         _OPEN,
         ("TXV", "stuck TXV", "plugged screen", "starved evaporator", "expansion valve", "EEV"),
+        {
+            "eev": "Switch power off and on so that the EEV drives home; then its plug, coil and sensors.",
+            "piston": "Check the inlet screen, and the piston's size and seat.",
+            "capillary": "Look for a kinked or plugged tube.",
+        },
     ),
     FaultPage(
         "active_meter_overfeeding",
@@ -250,6 +260,11 @@ FAULT_PAGES: tuple[FaultPage, ...] = (
         "Bulb first: contact, insulation, place. Then the check valve, then the piston's size, then the TXV.",
         _OPEN,
         ("TXV", "floodback", "flooding", "wrong piston", "leaking check valve", "EEV"),
+        {
+            "eev": "Check its suction sensor's contact; then switch power off and on so that the EEV drives home.",
+            "piston": "Check the piston's size and its seat.",
+            "capillary": "Weigh the charge before the tube is doubted.",
+        },
     ),
     FaultPage(
         "bypass_stuck_closed",
@@ -606,73 +621,3 @@ def title(fault: Fault) -> str:
         For a ticket.
     """
     return PAGES[fault].title
-
-
-def title_on(unit: Unit, fault: Fault, mode: FlowMode | None) -> str:
-    """What a technician calls the fault on this unit: a metering device by its kind and side, where the mode tells which
-    one it is.
-
-    Parameters
-    ----------
-    unit : Unit
-        The equipment.
-    fault : Fault
-        Code of the fault.
-    mode : FlowMode or None
-        The mode in which it shows; None where that is not known.
-
-    Returns
-    -------
-    str
-        For a ticket.
-    """
-    if mode is None:
-        return title(fault)
-    active, bypassed = meters(unit, mode)
-    if fault in ("active_meter_underfeeding", "active_meter_overfeeding"):
-        return f"{device(unit, active)} {fault.removeprefix('active_meter_')}"
-    if fault == "bypass_stuck_closed" and bypassed is not None:
-        return f"{device(unit, bypassed)}'s check valve stuck closed"
-    return title(fault)
-
-
-_FIRST_ON: dict[tuple[Fault, str], str] = {
-    (
-        "active_meter_underfeeding",
-        "eev",
-    ): "Switch power off and on so that the EEV drives home; then its plug, coil and sensors.",
-    ("active_meter_underfeeding", "piston"): "Check the inlet screen, and the piston's size and seat.",
-    ("active_meter_underfeeding", "capillary"): "Look for a kinked or plugged tube.",
-    (
-        "active_meter_overfeeding",
-        "eev",
-    ): "Check its suction sensor's contact; then switch power off and on so that the EEV drives home.",
-    ("active_meter_overfeeding", "piston"): "Check the piston's size and its seat.",
-    ("active_meter_overfeeding", "capillary"): "Weigh the charge before the tube is doubted.",
-    ("compressor_not_running", "inverter"): "Read the drive's fault code, and check what feeds it.",
-    ("compressor_weak", "inverter"): "Rule out the reversing valve, then see at what speed it runs.",
-}
-"""The first step where a part is of another kind than the page's own words have in mind."""
-
-
-def first_step(unit: Unit, fault: Fault, mode: FlowMode | None) -> str:
-    """What to do first about a fault on this unit: of its own parts.
-
-    Parameters
-    ----------
-    unit : Unit
-        The equipment.
-    fault : Fault
-        Code of the fault.
-    mode : FlowMode or None
-        The mode in which it shows; None where that is not known.
-
-    Returns
-    -------
-    str
-        A sentence.
-    """
-    fitted = {"indoor": unit.indoor_meter, "outdoor": unit.outdoor_meter}
-    kinds = [fitted[meters(unit, mode)[0]].kind] if mode is not None else []
-    found = (_FIRST_ON.get((fault, kind)) for kind in (*kinds, unit.compressor.kind))
-    return next((words for words in found if words is not None), PAGES[fault].first)
