@@ -150,6 +150,10 @@ def test_a_sound_one_however_it_runs(scene, by, cleared, starts):
     assert abs(one.ended - truth.ends[0] - scene.pause) <= 20
     assert "fail" not in statuses(found).values()
     assert "none" in first(found)
+    assert ("works" in found.headline, "time limit" in found.headline) == (
+        by == "temperature",
+        by == "time_limit",
+    )
 
 
 def test_a_board_that_starts_by_time_on_a_dry_coil_does_what_it_is_built_for():

@@ -474,6 +474,12 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
             "fail",
             "no fault of the valve",
         ),
+        (
+            "the wrong way round",
+            bare("cooling", psi("common_suction_tap", 350), psi("discharge_tap", 120)),
+            "watch",
+            "hoses exchanged",
+        ),
     ],
     "valve.drift": [
         (
