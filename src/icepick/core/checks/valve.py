@@ -8,7 +8,7 @@ from uncertainties import UFloat
 
 from icepick.core.checks.departure import most_here
 from icepick.core.checks.rule import CheckRule, Outcome, needs_readings, status_below
-from icepick.core.circuit.context import RunContext, seen_afar
+from icepick.core.circuit.context import RunContext, seen_afar, turned_afar
 from icepick.core.circuit.direction import VALVE_PIPES, apparent_mode
 from icepick.core.document.examination import Status
 from icepick.core.document.roles import ApparentMode
@@ -34,6 +34,17 @@ def _position(context: RunContext) -> Outcome | None:
     missing = context.readings.missing(*VALVE_PIPES)
     if missing and context.apparent == context.commanded:
         return Outcome("pass", _afar(context))
+    if missing and context.apparent == _OTHER[context.commanded]:
+        return Outcome(
+            "fail",
+            f"Calling for {context.commanded}, running in {context.apparent}: the vapor line says so.",
+        )
+    if missing and (turned := turned_afar(context)):
+        return Outcome(
+            "watch",
+            f"The {name(context.unit, turned)} is as in {_OTHER[context.commanded]}: read the vapor line, or the four pipes "
+            "at the valve, before anything else.",
+        )
     if missing:
         return needs_readings(missing, context)
     index = valve.position_index(context)

@@ -1,10 +1,12 @@
 """Which way a circuit runs by what it does to air and water: a coil that warms the room's air is the condenser. [physics]
 
-Asked only while the pipes at the valve and the vapor line don't tell. It bears a run out and never contradicts it: an answer
-the other way round may as well be two probes exchanged, and then the pipes at the valve are asked for.
+Asked only while the pipes at the valve and the vapor line don't tell. It bears a run out; an answer the other way round may
+be two probes exchanged, so it says that the direction is in question, and the pipes are asked for.
 """
 
 from __future__ import annotations
+
+from collections.abc import Iterator
 
 from uncertainties import UFloat
 
@@ -49,17 +51,66 @@ def borne_out(unit: Unit, run: Run, told: FlowMode, readings: RunReadings, pract
     """
     if run.mode == "defrost":
         return None
+    for leaving, change, enough in _changes(readings, told, practice):
+        if leaving == "supply_air" and told == "heating" and _may_be_heater(unit, run, readings):
+            continue
+        if change.nominal_value - change.std_dev > enough:
+            return leaving
+    return None
+
+
+def contradicted(
+    unit: Unit, run: Run, told: FlowMode, readings: RunReadings, practice: Practice
+) -> str | None:
+    """The station whose air, water or coil stands the other way round, while none bears the run out.
+
+    Parameters
+    ----------
+    unit : Unit
+        The equipment.
+    run : Run
+        The run with what was noted of it.
+    told : {"cooling", "heating"}
+        The mode that was called for.
+    readings : RunReadings
+        The readings in force.
+    practice : Practice
+        The limits in force.
+
+    Returns
+    -------
+    str or None
+        Code of what was changed; None where nothing read contradicts it, a heater may have warmed the air, or an air-source
+        unit may be in its defrost.
+    """
+    if run.mode == "defrost" or borne_out(unit, run, told, readings, practice):
+        return None
+    if told == "heating" and unit.source == "air" and _may_defrost(readings, practice):
+        return None
+    heater = {one.code for one in run.observations if one.value is not False} & {"backup_heat_on"}
+    for leaving, change, enough in _changes(readings, told, practice):
+        if leaving.startswith("supply_air") and told == "cooling" and heater:
+            continue
+        if -change.nominal_value - change.std_dev > enough:
+            return leaving
+    return None
+
+
+def _may_defrost(readings: RunReadings, practice: Practice) -> bool:
+    outdoor = readings.temperature("outdoor_air_in")
+    return outdoor is None or outdoor.nominal_value < practice.si("frost_air_most")
+
+
+def _changes(
+    readings: RunReadings, told: FlowMode, practice: Practice
+) -> Iterator[tuple[str, UFloat, float]]:
+    """What leaves or is changed, by how much [K] in the sense of the mode, and how much is enough [K]."""
     for warmed_in, pairs in (("heating", _WARMED), ("cooling", _COOLED)):
         for entering, leaving in pairs:
             change = _change(readings, entering, leaving)
-            if change is None or (
-                leaving == "supply_air" and told == "heating" and _may_be_heater(unit, run, readings)
-            ):
-                continue
-            so_far = change.nominal_value if told == warmed_in else -change.nominal_value
-            if so_far - change.std_dev > practice.si(_ENOUGH.get(entering, "water_turned")):
-                return leaving
-    return None
+            if change is not None:
+                towards = 1 if told == warmed_in else -1
+                yield leaving, towards * change, practice.si(_ENOUGH.get(entering, "water_turned"))
 
 
 def _change(readings: RunReadings, entering: str, leaving: str) -> UFloat | None:

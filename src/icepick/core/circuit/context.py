@@ -12,7 +12,7 @@ from typing import Any, TypeVar, TypeVarTuple, Unpack
 
 from uncertainties import UFloat
 
-from icepick.core.circuit.afar import borne_out
+from icepick.core.circuit.afar import borne_out, contradicted
 from icepick.core.circuit.direction import apparent_mode, pipe_spread, running_circuit
 from icepick.core.circuit.graph import Circuit, build_circuit, flow_mode
 from icepick.core.circuit.learned import Learned
@@ -294,6 +294,28 @@ def seen_afar(context: RunContext, readings: RunReadings | None = None) -> str |
         return None
     by = context.readings if readings is None else readings
     return borne_out(context.unit, context.run, context.commanded, by, context.practice)
+
+
+def turned_afar(context: RunContext) -> str | None:
+    """What says, far from the valve, that a run may run the other way, while neither the pipes nor the vapor line tell.
+
+    Parameters
+    ----------
+    context : RunContext
+        The run: its unit, circuit, readings and limits.
+
+    Returns
+    -------
+    str or None
+        Code of a station; None where nothing does.
+    """
+    if (
+        context.commanded is None
+        or context.apparent != "unknown"
+        or pipe_spread(context.readings) is not None
+    ):
+        return None
+    return contradicted(context.unit, context.run, context.commanded, context.readings, context.practice)
 
 
 def remembered(

@@ -6,7 +6,7 @@ Where hot and cold are neither here nor there no machine model has a say: pressu
 from __future__ import annotations
 
 from icepick.core.checks.compressor import draws_nothing, signs
-from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.context import RunContext, turned_afar
 from icepick.core.circuit.direction import VALVE_PIPES
 from icepick.core.circuit.load import medium_entering
 from icepick.core.diagnosis.command_evidence import called_to_run, energized, resting, runs
@@ -17,6 +17,8 @@ from icepick.core.prediction.taken import why_not
 
 def _direction(context: RunContext, checks: Checks) -> str | None:
     position, apparent = checks.get("valve.position"), context.apparent
+    if turned_afar(context) and not draws_nothing(context):
+        return "opposite"
     if apparent == "unknown" or (position is not None and position.status == "watch"):
         return None
     if "charge.liquid_left" in checks:

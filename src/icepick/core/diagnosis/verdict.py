@@ -284,10 +284,26 @@ def _fans_and_heat(seen: _Seen) -> Verdict | None:
     )
 
 
+_TURNS: frozenset[Fault] = frozenset(
+    {"valve_in_opposite_position", "valve_convention_wrong", "command_missing", "solenoid_open"}
+)
+"""Faults by which a unit runs the other way than called."""
+
+
+def _in_question(seen: _Seen, position: Check) -> bool:
+    """Whether the air or water says that it runs the other way, and no pipe says which."""
+    open_yet = position.status == "watch" and not position.needs and position.measured is None
+    return open_yet and any(one.fault in _TURNS for one in _concluded(seen)[:1])
+
+
 def _wrong_way(seen: _Seen) -> Verdict | None:
     """It runs the other way, or neither: the fault that explains it follows."""
     for run in seen.runs:
         position = next((c for c in run.checks if c.code == "valve.position"), None)
+        if position is not None and _in_question(seen, position):
+            other = "heating" if run.commanded_mode == "cooling" else "cooling"
+            words = f"It may run in {other} though {run.commanded_mode} is called"
+            return _say(words, "watch", position.explain)
         if position is None or position.status != "fail":
             continue
         if run.commanded_mode == "defrost" and run.apparent_mode == "heating":
@@ -370,11 +386,13 @@ def _recorded(seen: _Seen) -> Verdict | None:
             None,
         )
         return _say("No defrost in this recording", "watch" if watched else "pass", due, leads or more)
-    clear = [one.cleared for one in defrosts]
     seen_all = all(one.started is not None and one.ended is not None for one in defrosts)
-    if all(clear):
+    ends = [one for one in defrosts if one.ended is not None]
+    if ends and all(one.cleared for one in ends):
         headline = "Defrost works as recorded: the coil came clear"
-        if len(defrosts) > 1:
+        if len(ends) < len(defrosts):
+            headline += f" in {len(ends)} of {len(defrosts)}; {len(defrosts) - len(ends)} not seen to its end"
+        elif len(defrosts) > 1:
             headline += f" in each of {len(defrosts)}"
     elif any(one.ended_by == "time_limit" and not one.cleared for one in defrosts):
         headline = "Defrost ended on its time limit, and ice may be left"

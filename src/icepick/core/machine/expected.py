@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from icepick.core.circuit.context import RunContext, remembered
+from icepick.core.circuit.context import RunContext, remembered, turned_afar
 from icepick.core.circuit.learned import Learned
 from icepick.core.document.examination import Corner
 from icepick.core.document.roles import FlowMode
@@ -79,6 +79,8 @@ def expected(context: RunContext) -> Expected:
         return Expected({}, {}, why_not="The compressor is off.")
     if context.defrosting:
         return Expected({}, {}, why_not="A defrost does not settle.")
+    if turned_afar(context):
+        return Expected({}, {}, why_not="It may run the other way than it is called for: that comes first.")
     outside = beyond(context, mode)
     if outside:
         return Expected({}, {}, why_not=outside)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from icepick.core.checks.compressor import draws_nothing, rotor_locked, signs
 from icepick.core.checks.water import stated_heat
-from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.context import RunContext, turned_afar
 from icepick.core.circuit.load import medium_entering
 from icepick.core.indicators import exchange
 from icepick.core.machine.expected import COVERAGE, at_rating
@@ -47,6 +47,8 @@ def why_not(context: RunContext) -> str:
         return "A defrost does not settle."
     if context.apparent not in ("unknown", "neither", context.commanded):
         return "It runs the other way than it is called for: that comes first."
+    if turned_afar(context):
+        return "It may run the other way than it is called for: that comes first."
     if context.apparent == "neither":
         return "The slide is on neither side, or nothing is pumped."
     if signs(context).get("pressures") or draws_nothing(context) or rotor_locked(context):
