@@ -6,7 +6,7 @@ import json
 
 import pytest
 
-from builders import visit_document
+from builders import visit_document, volts
 from cases import SPLIT, examined
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
@@ -110,3 +110,58 @@ def test_a_valve_that_shifted_is_not_called_a_sound_circuit():
     run["readings"] = [r for r in run["readings"] if r["station"] in pipes and r["quantity"] == "temperature"]
     found = examined(SPLIT, run)
     assert found.headline == "Reversing valve shifted. Not checked yet: charge, metering, airflow"
+
+
+def by_volts(**terminals):
+    """A heating call of which nothing but the thermostat's terminals is read."""
+    run = {
+        "id": "run",
+        "mode": "heating",
+        "readings": [volts(f"terminal_{name}", value) for name, value in terminals.items()],
+    }
+    return examine(parse_visit(json.dumps(visit_document(run, complaint="high_bills"))))
+
+
+def test_emergency_heat_is_named_as_what_holds_the_compressor_off():
+    """W lives of R: with W live the supply is there, read or not. [common practice]"""
+    for terminals in ({"r": 26, "y": 0, "w": 26}, {"y": 0, "w": 26}):
+        found = by_volts(**terminals)
+        assert found.headline == "No call for the compressor at Y"
+        assert "emergency heat" in found.verdict
+        assert found.ranking[0].fault == "call_missing"
+    assert "emergency heat" not in by_volts(r=26, y=0, w=0).verdict
+
+
+def test_airflow_measured_far_too_low_is_a_finding_by_itself():
+    """Some 400 cfm a ton are usual, 350 the least for most. [common practice]"""
+    unit = {"nominal_capacity": {"value": 36_000, "unit": "Btu/h"}}
+    low, right = (
+        called("cooling", 92, 76, "weak", more=[{**TOO_MUCH_AIR, "value": cfm}], **unit)
+        for cfm in (640, 1150)
+    )
+    assert low.ranking[0].fault == "indoor_airflow_low"
+    assert low.outcome == "fail"
+    assert right.ranking[0].fault == "none"
+    assert right.verdict.endswith("What that leaves: the thermostat.")
+
+
+def test_a_compressor_at_0_amps_has_nothing_to_settle():
+    still = {"station": "compressor", "quantity": "current", "value": 0, "unit": "A", "method": "meter"}
+    run = {"id": "run", "mode": "cooling", "minutes_running": 2, "readings": [still]}
+    assert examine(parse_visit(json.dumps(visit_document(run)))).headline == "The compressor does not run"
+
+
+def test_what_the_first_fault_does_not_explain_is_said():
+    """A dirty filter alone leaves the liquid as subcooled as it was; 12 °F more of it is something else. [the-trade.md 5]"""
+    run = copy.deepcopy(machine_run(SPLIT, "cooling", 88, 76, "indoor_airflow_low", 45))
+    for colder, told in ((0, False), (12, True)):
+        made = copy.deepcopy(run)
+        made["readings"] = [r for r in made["readings"] if r["station"] in BY_CLAMPS]
+        for one in made["readings"]:
+            one["value"] -= colder if one["station"] == "liquid_line_outdoor" else 0
+        document = visit_document(made, complaint="weak")
+        document["unit"] = {**document["unit"], **TRUTH[SPLIT][0]}
+        found = examine(parse_visit(json.dumps(document)))
+        assert found.ranking[0].fault == "indoor_airflow_low"
+        assert bool(found.ranking[0].not_explained) == told
+        assert ("Not explained by it: subcooling" in found.verdict) == told

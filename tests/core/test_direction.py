@@ -102,9 +102,9 @@ OFF, ON = {"code": "backup_heat_off"}, {"code": "backup_heat_on"}
         ("cooling", {"return_air": 76, "supply_air": 57}, [], "cooling"),
         # Too little to tell.
         ("cooling", {"return_air": 76, "supply_air": 71}, [], "unknown"),
-        # The other way round it may be two probes exchanged: it never contradicts.
+        # The other way round it may be two probes exchanged, or a defrost: nothing is called, and pipes are asked for.
         ("heating", {"return_air": 76, "supply_air": 57}, [OFF], "unknown"),
-        ("cooling", {"return_air": 70, "supply_air": 95}, [], "unknown"),
+        ("cooling", {"return_air": 70, "supply_air": 95}, [], "in question"),
         # By the bends of either coil.
         ("heating", {"outdoor_air_in": 40, "outdoor_coil": 25}, [], "heating"),
         ("cooling", {"outdoor_air_in": 90, "outdoor_coil": 110}, [], "cooling"),
@@ -115,6 +115,39 @@ def test_air_and_coil_bends_bear_out_what_was_called_for(mode, pairs, seen, says
     readings = [reading(code, value, method="probe") for code, value in pairs.items()]
     run = {"id": "a", "mode": mode, "minutes_running": 20, "readings": readings, "observations": seen}
     found = examine(parse_visit(json.dumps(visit_document(run)))).runs[0]
-    assert found.apparent_mode == says
+    assert found.apparent_mode == ("unknown" if says == "in question" else says)
     position = next(check for check in found.checks if check.code == "valve.position")
-    assert position.status == ("needs_readings" if says == "unknown" else "pass")
+    assert position.status == {"unknown": "needs_readings", "in question": "watch"}.get(says, "pass")
+
+
+def test_a_vapor_line_the_other_way_fails_the_valve():
+    found = examine(parse_visit(json.dumps(visit_document({**by_vapor_line(76, 52, 50), "mode": "heating"}))))
+    position = next(check for check in found.runs[0].checks if check.code == "valve.position")
+    assert (position.status, found.outcome) == ("fail", "fail")
+    assert found.headline == "Calling for heating, running in cooling"
+
+
+def by_air(mode, outdoor, back, supply, *seen):
+    """A call of which nothing is read but air."""
+    temperatures = {"outdoor_air_in": outdoor, "return_air": back, "supply_air": supply}
+    readings = [reading(name, value, method="probe") for name, value in temperatures.items()]
+    run = {"id": "a", "mode": mode, "minutes_running": 20, "readings": readings}
+    run["observations"] = [{"code": code} for code in seen]
+    return examine(parse_visit(json.dumps(visit_document(run, complaint="weak"))))
+
+
+def test_air_the_other_way_round_puts_the_direction_in_question():
+    """Air that a cooling call warms by 33 °F is no bad thermometer before it is a valve; one pipe tells. [physics]"""
+    found = by_air("cooling", 60, 70, 103)
+    assert found.headline == "It may run in heating though cooling is called"
+    assert "vapor_line" in found.next_readings[0].station
+    assert found.ranking[0].fault in {
+        "valve_in_opposite_position",
+        "valve_convention_wrong",
+        "command_missing",
+    }
+    cold = by_air("heating", 60, 70, 52)
+    assert cold.headline == "It may run in cooling though heating is called"
+    # A heater that was seen on, or a defrost at 35 °F, does the same to the air of a unit that runs as called.
+    for other in (by_air("cooling", 60, 70, 103, "backup_heat_on"), by_air("heating", 35, 70, 52)):
+        assert not other.headline.startswith("It may run in"), other.headline

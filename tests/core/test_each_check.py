@@ -770,6 +770,23 @@ SITUATIONS: dict[str, list[tuple[str, Situation, str, str]]] = {
             "little heat",
         ),
     ],
+    "exchange.airflow": [
+        (
+            f"{cfm} cfm, three tons",
+            machine(
+                "cooling",
+                reading("indoor_airflow", cfm, quantity="flow", unit="cfm", method="meter"),
+                unit={"nominal_capacity": {"value": 36_000, "unit": "Btu/h"}},
+            ),
+            status,
+            words,
+        )
+        for cfm, status, words in (
+            (1200, "pass", "belong"),
+            (1050, "pass", "belong"),
+            (640, "fail", "filter"),
+        )
+    ],
     "exchange.capacity": [
         (
             "as stated",

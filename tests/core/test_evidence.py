@@ -29,6 +29,11 @@ SAYS = {
         ("at it", "noncondensables", None),
         ("at it", "-reading_suspect", None),
     ],
+    "measured airflow": [
+        ("low", "indoor_airflow_low", None),
+        ("low", "-none", None),
+        ("enough", "-indoor_airflow_low", None),
+    ],
     "suction in a vacuum": [
         ("in it", "liquid_line_restriction", None),
         ("in it", "undercharge", None),

@@ -1,6 +1,7 @@
 """Examination is pure: the same visit gives the same bytes whatever was asked before, in any order and from any thread; and
 no number in it is none."""
 
+import dataclasses
 import gc
 import json
 import math
@@ -8,6 +9,7 @@ import random
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
+from uncertainties.core import AffineScalarFunc
 
 from builders import ductless
 from demo_book import examined, visits
@@ -16,9 +18,11 @@ from icepick.core.document.base import InvalidDocumentError
 from icepick.core.document.machine import ChartAsked
 from icepick.core.document.visit import Unit, parse_visit
 from icepick.core.examine import examine
+from icepick.core.examined_run import examined_runs
 from icepick.core.handbook.fault_pictures import fault_picture
 from icepick.core.machine.sizing import UnsizedError, longest_line_set, size
 from icepick.core.machine.weather_chart import weather_chart
+from icepick.core.practice import DEFAULT_PRACTICE
 from other_laws import forget_solved
 
 ALL = visits()
@@ -64,6 +68,32 @@ def test_the_same_from_eight_threads(first_said):
     with ThreadPoolExecutor(8) as pool:
         found = list(pool.map(said, asked))
     assert [name for name, one in zip(asked, found, strict=True) if one != first_said[name]] == []
+
+
+def values(found, seen=None):
+    """Every value with an uncertainty in what is kept of a run."""
+    if isinstance(found, AffineScalarFunc):
+        yield found
+    elif isinstance(found, dict):
+        for one in found.values():
+            yield from values(one)
+    elif isinstance(found, list | tuple):
+        for one in found:
+            yield from values(one)
+    elif dataclasses.is_dataclass(found) and not isinstance(found, type):
+        yield from values(
+            [getattr(found, field.name) for field in dataclasses.fields(found) if field.compare]
+        )
+
+
+def test_what_threads_share_is_worked_out_before_it_is_shared():
+    """``uncertainties`` takes a value's terms apart when it is first asked what it rests on; two threads at once spoil it."""
+    kept = []
+    for name in [*HEADS, *share(ALL, 8)]:
+        for one in examined_runs(ALL[name], DEFAULT_PRACTICE, "field", None):
+            kept += values([one.context.memo, one.context.readings.all()])
+    assert len(kept) > 500
+    assert all(value._linear_part.expanded() for value in kept)
 
 
 def test_a_unit_that_was_sized_twice_is_still_the_same_unit():

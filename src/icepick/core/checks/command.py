@@ -170,8 +170,14 @@ def _judge_voltage(context: RunContext, station: str, missing: str, extra: str) 
     if status == "pass":
         words = f"{volts}, which is right: {link.words}."
     else:
-        words = f"{volts}. {missing if link.should == 'present' else extra}"
+        words = f"{missing if link.should == 'present' else extra} Read: {volts}."
     return Outcome(status, words, value)
+
+
+_EMERGENCY = (
+    "W is live and Y is not: only backup heat is called. See whether the thermostat stands on emergency heat; if not, look "
+    "for what locks the compressor out (outdoor thermostat, staging, a wire off Y)."
+)
 
 
 def _call(context: RunContext) -> Outcome | None:
@@ -186,8 +192,9 @@ def _call(context: RunContext) -> Outcome | None:
     call = _judge_voltage(
         context,
         "terminal_y",
-        "R is live and Y is not: there is no call for the compressor. Look at the thermostat, the wire and any safety "
-        "switch between them.",
+        _EMERGENCY
+        if context.run.mode == "heating" and reads(context, "terminal_w") == "present"
+        else "Y is dead: look at the thermostat, the wire and any safety switch between them.",
         "",
     )
     return needs_readings(unread, context) if unread and call.status != "fail" else call

@@ -10,9 +10,11 @@ from icepick.core.checks.departure import judge_departure, least_here, most_here
 from icepick.core.checks.rule import CheckRule, Outcome, magnitude, status_below
 from icepick.core.checks.superheat import judge_subcooling
 from icepick.core.circuit.context import RunContext
+from icepick.core.circuit.load import at_full_load
 from icepick.core.document.wording import say
 from icepick.core.indicators import balance, exchange, refrigerant
 from icepick.core.indicators.metering import is_orifice
+from icepick.core.machine.parameters import of
 from icepick.core.properties.quantities import Kind
 
 _DELTA = Kind.TEMPERATURE_DIFFERENCE
@@ -104,6 +106,35 @@ def _air_difference(context: RunContext) -> Outcome | None:
         "little heat, or much air, is moved",
     )
     return replace(found, status="watch") if found and found.status == "fail" else found
+
+
+def _airflow(context: RunContext) -> Outcome | None:
+    """A measured airflow against 400 cfm a ton, or the manufacturer's; at full load alone: a slowed blower is no fault there.
+
+    A wet coil and a long duct move less than a dry one: what is a little short is no finding.
+    """
+    flow, design, nominal = exchange.airflow(context), context.unit.design, context.unit.nominal_capacity
+    if flow is None or flow.source not in ("measured", "heater") or not at_full_load(context):
+        return None
+    if context.unit.heads or context.defrosting:
+        return None
+    stated = design.indoor_airflow if design is not None else None
+    if stated is None and nominal is None:
+        return None
+    due = stated.si if stated is not None else of("indoor_airflow") * nominal.si  # type: ignore[union-attr]
+    short, most = 1 - flow.value / due, context.practice.si("airflow_short")
+    said, belongs = (
+        say(value, Kind.AIR_FLOW, context.units) for value in (float(flow.value.nominal_value), due)
+    )
+    words = f"{said} where {belongs} belong"
+    status = status_below(short, most)
+    more = {
+        "fail": f"{words}: filter, coil, blower speed, duct.",
+        "watch": f"{words}: on the low side, measure it again.",
+    }
+    return Outcome(
+        status, more.get(status, f"{words}."), short, most - float(short.nominal_value), limit=most
+    )
 
 
 _FLOW_WORDS = {
@@ -257,6 +288,7 @@ CONDENSER_SPLIT = CheckRule(
 AIR_DIFFERENCE = CheckRule(
     "exchange.air_difference", "temperature split (ΔT)", _DELTA, "air_split_band", _air_difference
 )
+AIRFLOW = CheckRule("exchange.airflow", "indoor airflow", Kind.SHARE, "airflow_short", _airflow)
 CAPACITY = CheckRule(
     "exchange.capacity", "capacity by air", Kind.SHARE, "capacity_shortfall", _capacity, while_flowing=True
 )
@@ -277,6 +309,7 @@ EXCHANGE: tuple[CheckRule, ...] = (
     SUBCOOLING,
     EVAPORATOR_SPLIT,
     CONDENSER_SPLIT,
+    AIRFLOW,
     AIR_DIFFERENCE,
     CAPACITY,
     BALANCE,

@@ -23,6 +23,7 @@ from icepick.core.document.several import share
 from icepick.core.document.visit import Run, Unit
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import UnitSystem
+from icepick.core.properties.settled_values import settled
 
 Asked = TypeVarTuple("Asked")
 T = TypeVar("T")
@@ -341,7 +342,9 @@ def remembered(
         try:
             found: T = memo[key]
         except KeyError:
-            found = memo[key] = function(context, *asked)
+            found = function(context, *asked)
+            settled(found)
+            memo[key] = found
         return found
 
     return ask

@@ -19,6 +19,7 @@ from icepick.core.document.stations import Group, station
 from icepick.core.document.visit import Reading, Run
 from icepick.core.practice import Practice
 from icepick.core.properties.quantities import Kind, spread_to_si, to_si
+from icepick.core.properties.settled_values import settled
 
 _TEMPERATURE_LIMIT: dict[Method | None, str] = {
     "clamp": "uncertainty_clamp",
@@ -49,6 +50,9 @@ class CurrentReading:
     earlier: int
     share: float = 1.0
 
+    def __post_init__(self) -> None:
+        settled(self.value)
+
     @property
     def on_bare_pipe(self) -> bool:
         """Whether an infrared gun was pointed at a line; coil circuits and driers are read for their pattern."""
@@ -72,6 +76,10 @@ _MOTORS = frozenset({"outdoor_fan", "backup_heat"})
 """What runs or does not from the first minute, whatever the circuit does."""
 
 
+_STANDS = 0.5
+"""A current [A] under which nothing turns. [our own choice]"""
+
+
 def has_to_settle(reading: Reading, run: Run) -> bool:
     """Whether a reading drifts after a start or a change of mode: what the circuit makes does, what enters it and what
     the controls send does not; and a defrost is over before anything could settle. [common practice]
@@ -90,6 +98,8 @@ def has_to_settle(reading: Reading, run: Run) -> bool:
     """
     if run.mode in ("defrost", "off") or reading.station in _ENTERING or reading.station in _MOTORS:
         return False
+    if reading.quantity == "current" and reading.value < _STANDS:
+        return False  # What stands still has nothing to settle.
     return reading.quantity not in _STEADY or reading.station == "supply_air"
 
 

@@ -27,6 +27,14 @@ def resting(context: RunContext) -> bool:
 _VOLTAGE_WORDS = {"on": "24 V", "off": "no 24 V"}
 
 
+def _supply(context: RunContext) -> str | None:
+    """R as it reads; what is fed from it and live says as much."""
+    fed = (
+        live(context, station) == "on" for station in ("terminal_y", "terminal_w", "terminal_o", "terminal_b")
+    )
+    return live(context, "terminal_r") or ("on" if any(fed) else None)
+
+
 def live(context: RunContext, station: str) -> str | None:
     return {"present": "on", "absent": "off"}.get(reads(context, station) or "")
 
@@ -37,7 +45,7 @@ CONTROL_POWER = Feature(
     {k: f"{v} at R" for k, v in _VOLTAGE_WORDS.items()},
     "Without control power nothing is called for and nothing is energized.",
     {"control_power_missing": (0.02, 0.98), "others": (0.992, 0.008)},
-    lambda context, checks: live(context, "terminal_r"),
+    lambda context, checks: _supply(context),
     lambda context: [("terminal_r", "voltage")],
     runs,
 )

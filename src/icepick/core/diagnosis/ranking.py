@@ -175,11 +175,16 @@ def rank(belief: Belief | None, runs: list[JudgedRun]) -> list[RankedFault]:
                 suspect=said.suspect(best),
                 compared=compared,
                 apart=said.apart(best, close, only) if told_apart else "",
+                not_explained=said.not_explained(best) if place == 0 and fault not in _NO_CAUSE else [],
                 foretold=said.foretold(best) if likely_enough and place < _LAID else {},
                 heads=list(heads.heads) if heads else [],
             )
         )
     return ranked
+
+
+_NO_CAUSE: frozenset[Fault] = frozenset({"none", "reading_suspect", "liquid_line_restriction"})
+"""What leads without being the cause of anything; a restriction shows other numbers wherever else it lies."""
 
 
 def _heads(belief: Belief, best: int, of_fault: float) -> HeadFault | None:

@@ -98,6 +98,17 @@ ORIFICE_SUPERHEAT = Feature(
     lambda context: in_operation(context) and is_orifice(context) and context.running == "cooling",
 )
 
+MEASURED_AIRFLOW = Feature(
+    "measured airflow",
+    ("enough", "low"),
+    {"enough": "the measured airflow is enough", "low": "the measured airflow is far too low"},
+    "What is measured needs no inference: filter, coil, blower and duct make it low, and hardly anything else does.",
+    {"indoor_airflow_low": (0.04, 0.96), "others": (0.98, 0.02)},
+    by_status("exchange.airflow", **{"pass": "enough", "fail": "low"}),
+    lambda context: [],
+    lambda context: in_operation(context) and context.unit.load == "air",
+)
+
 LIQUID_LEFT = Feature(
     "liquid left",
     ("some", "none"),
@@ -162,4 +173,5 @@ FEATURES: tuple[Feature, ...] = (
     STANDING,
     LIQUID_LEFT,
     ORIFICE_SUPERHEAT,
+    MEASURED_AIRFLOW,
 )

@@ -160,6 +160,57 @@ def apart(fit: Fit, first: Fitted, second: Fitted, title: str) -> str:
     return f"What separates it from {title}: in {mode}, {read}, where that would show {number}."
 
 
+def not_explained(fit: Fit, own: Fitted) -> list[str]:
+    """Numbers that neither a machine with the fault nor a sound one would show: something else may be wrong besides.
+
+    Parameters
+    ----------
+    fit : Fit
+        All hypotheses, held against the readings.
+    own : Fitted
+        The one it is about.
+
+    Returns
+    -------
+    list of str
+        Each with what the fault would show, the farthest off first; of numbers that say the same the farthest alone.
+    """
+    found: dict[tuple[int, str], tuple[float, str]] = {}
+    for k, held in enumerate(fit.stack.runs):
+        for told, measured in _measured(held.context):
+            here, there = _shown(own, k, told), _shown(fit.none, k, told)
+            if here is None or there is None:
+                continue
+            moved, off = here.value - there.value, measured.value - there.value
+            if told.indicator not in _OF_ITS_OWN or moved * off > _TOWARDS * off**2:
+                continue  # Worse than thought of the same fault is no second one.
+            away = min(_beside(measured, here)[0], _beside(measured, there)[0])
+            if away > max(_FAR, found.get((k, told.alike), (0.0, ""))[0]):
+                kind = _kind(told)
+                read = _in_units(held.context, kind, measured.value, measured.band)
+                due = _in_units(held.context, kind, here.value, COVERAGE * here.spread)
+                words = f"{_called(held.context, told)} {_plain(read, symbol=True)} (with it {_number(due)})"
+                found[k, told.alike] = away, words
+    return [words for _, words in sorted(found.values(), key=lambda one: -one[0])]
+
+
+_OF_ITS_OWN = frozenset(
+    {
+        "superheat",
+        "subcooling",
+        "valve_suction_rise",
+        "valve_discharge_drop",
+        "bypassed_meter_drop",
+        "drier_drop",
+    }
+)
+"""Numbers that point to one part; pressures and air go with everything, and so does superheat at the compressor."""
+_TOWARDS = 0.25
+"""So much of the way from sound, and a fault explains the direction of a number. [our own choice]"""
+_FAR = 3.0
+"""A number so many spreads from what a fault shows, and from a sound unit, is not explained by it. [our own choice]"""
+
+
 @dataclass(frozen=True, slots=True)
 class _Read:
     """What was measured, and its half-width [SI]."""
@@ -196,11 +247,10 @@ def _compared(
     kind = _kind(told)
     read = _in_units(context, kind, measured.value, measured.band)
     due, other = (_in_units(context, kind, shown.value, COVERAGE * shown.spread) for shown in (sound, fault))
-    called = told.words or name(context.unit, told.spot[0] if told.spot else "")
     with_fault = (
         f"with the likeliest fault {_number(other)}" if of_sound else f"with this fault {_number(other)}"
     )
-    start = f"{context.run.mode}: {called} {_plain(read, symbol=True)}"
+    start = f"{context.run.mode}: {_called(context, told)} {_plain(read, symbol=True)}"
     return Compared(
         run=context.run.id,
         name=told.indicator or (as_described(context.unit, told.spot[0]) if told.spot else ""),
@@ -210,6 +260,10 @@ def _compared(
         fault=other,
         words=f"{start}; sound it should be {_number(due)}, {with_fault}",
     )
+
+
+def _called(context: RunContext, told: _Told) -> str:
+    return told.words or name(context.unit, told.spot[0] if told.spot else "")
 
 
 def _kind(told: _Told) -> Kind:

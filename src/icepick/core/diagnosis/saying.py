@@ -10,7 +10,7 @@ from icepick.core.circuit.graph import stations_of_unit
 from icepick.core.diagnosis.belief import Belief
 from icepick.core.diagnosis.evidence import Term
 from icepick.core.diagnosis.hypotheses import RANKED
-from icepick.core.diagnosis.reasons import Reason, apart, reasons
+from icepick.core.diagnosis.reasons import Reason, apart, not_explained, reasons
 from icepick.core.diagnosis.severity import severity
 from icepick.core.diagnosis.suspect import suspected
 from icepick.core.document.examination import Compared, Fault, Foretold, Severity, Suspect
@@ -107,6 +107,11 @@ class Said:
         mode = self._belief.hypotheses[place].mode
         rival = _RIVALS.get(other) or title_on(self._context.unit, other, mode or only)
         return apart(fit, own, second, rival)
+
+    def not_explained(self, best: int) -> list[str]:
+        """What it does not explain, and a sound unit neither."""
+        fit, own = self._belief.fit, self._belief.fitted(best)
+        return [] if fit is None or own is None else not_explained(fit, own)
 
     def foretold(self, best: int) -> dict[str, dict[str, Foretold]]:
         """What it would show at every station of every run that was made."""

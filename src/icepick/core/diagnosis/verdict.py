@@ -263,7 +263,7 @@ def _call(seen: _Seen) -> Verdict | None:
             no_power = seen.first is not None and seen.first.fault == "control_power_missing"
             what: Fault = "control_power_missing" if no_power else "call_missing"
             headline = "No 24 V at R" if no_power else "No call for the compressor at Y"
-            return _say(headline, "fail", PAGES[what].first)
+            return _say(headline, "fail", PAGES[what].first if no_power else check.explain)
     return _as_seen(seen, {"compressor.running": "The compressor does not run"})
 
 
@@ -421,7 +421,14 @@ def _fault(seen: _Seen) -> Verdict | None:
     if not found or seen.first is None:
         return None
     outcome: Status = "fail" if seen.first.probability >= _CLEAR else "watch"
-    return _say(found[0], outcome, *found[1:], _seen_besides(seen))
+    return _say(found[0], outcome, *found[1:], _joined(_seen_besides(seen), _not_explained(seen)))
+
+
+def _not_explained(seen: _Seen) -> str | None:
+    """What was read and the leading fault does not explain: a second one may be there."""
+    if len(_concluded(seen)) != 1 or seen.first is None or not seen.first.not_explained:
+        return None
+    return f"Not explained by it: {listing(seen.first.not_explained[:2])}; read again once it is put right"
 
 
 _SEEN: dict[SightCode, frozenset[Fault]] = {
@@ -713,7 +720,10 @@ def _what_is_left(seen: _Seen) -> str:
     """Where the complaint may come from once the circuit is sound."""
     unjudged = _unjudged(seen)
     left = [f"{' and '.join(unjudged)} (not judged yet)"] if unjudged else []
-    left += ["the thermostat", "the airflow"]
+    left += ["the thermostat"]
+    left += (
+        [] if any(check.code == "exchange.airflow" for _, check in seen.checks("pass")) else ["the airflow"]
+    )
     if any(run.commanded_mode == "heating" for run in seen.runs):
         left += ["backup heat", "the balance point"]
     return f"What that leaves: {listing(left)}"

@@ -510,11 +510,12 @@ class RankedFault(Document):
     """A fault and how likely it is.
 
     ``mode`` is set where it sits in a part that works in one mode alone. ``replaces`` names the part it would condemn,
-    ``settled`` says whether every rule-out is done, so that the word "replace" may be used. ``for`` and ``against`` say the
-    strongest first; ``compared`` has the numbers of those that are numbers. ``apart`` says what separates the first from the
-    one after it. ``foretold`` is what a machine with the fault would show in each run, by station, for the few likeliest.
-    ``circuit`` is the circuit it is in, where the unit has several; absent for a fault of what they share. ``heads`` are the
-    numbers of the heads it is of, where the unit has several and that is known.
+    ``settled`` says whether every rule-out is done, so that the word "replace" may be used. ``for`` and ``against`` say
+    the strongest first; ``compared`` has the numbers of those that are numbers. ``apart`` says what separates the first
+    from the one after it, ``not_explained`` what was read that it does not explain, nor a sound unit. ``foretold`` is
+    what a machine with the fault would show in each run, by station, for the few likeliest. ``circuit`` is the circuit it
+    is in, where the unit has several; absent for a fault of what they share. ``heads`` are the numbers of the heads it is
+    of, where the unit has several and that is known.
     """
 
     fault: Fault
@@ -531,6 +532,7 @@ class RankedFault(Document):
     suspect: Suspect | None
     compared: list[Compared]
     apart: str
+    not_explained: list[str]
     foretold: dict[str, dict[str, Foretold]]
     circuit: str | None = Field(default=None, exclude_if=absent)
     heads: list[int] = Field(default=[], exclude_if=absent)

@@ -30,6 +30,15 @@ LIMITS: tuple[Limit, ...] = (
         "How far an assumed or stated airflow may be from the real one.",
     ),
     Limit(
+        "airflow_short",
+        25,
+        "percent",
+        Kind.SHARE,
+        COMMON,
+        "A measured airflow so far short of what belongs is a finding by itself: 400 cfm a ton is usual, 350 the least for "
+        "most, and as found 280 to 480 (54, 47 and 38 to 65 L/s per kW).",
+    ),
+    Limit(
         "air_split_band",
         4,
         "delta_degF",
