@@ -59,6 +59,19 @@ def tag(page, station, quantity="temperature"):
     return page.locator(f".picture [data-station={station}][data-quantity={quantity}]")
 
 
+def test_a_danger_is_told_while_everything_still_settles(browser, recorder):
+    """Typed or heard, it stands in the first line at once, and is silenced by a press."""
+    page, visit = begun(browser, recorder)
+    run = page.request.get(f"/api/visits/{visit}").json()["visit"]["runs"][0]["id"]
+    read = {"station": "compressor", "quantity": "current", "value": 95, "unit": "A", "method": "meter"}
+    body = {"run": run, "entry_key": "a locked rotor", "reading": read}
+    assert page.request.post(f"/api/visits/{visit}/readings", data=body).status == 201
+    told = page.get_by_role("alert").filter(has_text="Stop the unit")
+    expect(told).to_contain_text("rotor is locked", timeout=20_000)
+    told.get_by_role("button", name="silence").click()
+    expect(told.get_by_role("button", name="sound on")).to_be_visible()
+
+
 def test_two_presses_bring_a_kit_that_settles_and_is_taken_at_once(browser, recorder):
     page, visit = begun(browser, recorder)
     expect(page.locator(".recorder .bar")).to_contain_text("Still settling")

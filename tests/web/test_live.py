@@ -418,3 +418,25 @@ def test_what_a_pipe_can_not_show_is_neither_taken_nor_examined(bench):
     assert findings(bench, run)["findings"]["run"]["readings"] == []
     taken = bench.ask("post", "live/readings", 201, run=run, entry_key=uuid4().hex, everything=True)
     assert taken == {"taken": 0, "left_out": ["common_suction"]}
+
+
+def test_a_danger_is_told_before_anything_has_settled(bench):
+    run = heating_run(bench)
+    bench.ask("put", "live", by="relayed")
+    bench.ask("post", "live/heard", found=[{"address": "web-1", "name": "Clamp in hand"}])
+    bench.later(1)
+    bench.ask("put", "live/probes", address="web-1", connected=True)
+    bench.ask("put", "live/places", address="web-1", measures="temperature", station="discharge_line")
+    told = {}
+    # 80.00 °C is 8000 hundredths, 0x1F40, and an ordinary discharge line; 150.00 °C is 0x3A98, and breaks down oil.
+    for hundredths in ("401F", "983A"):
+        bench.ask(
+            "post", "live/heard", said=[{"address": "web-1", "characteristic": 0x2A6E, "data": hundredths}]
+        )
+        bench.later(2)
+        told[hundredths] = findings(bench, run)
+    quiet, hot = told.values()
+    assert (quiet["settled"], quiet["findings"]["lead"]) == (False, "needed")
+    assert (hot["settled"], hot["findings"]["lead"], hot["findings"]["outcome"]) == (False, "danger", "fail")
+    assert hot["findings"]["headline"] == "Stop the unit: the discharge line is over its limit"
+    assert hot["findings"]["ranking"] == hot["findings"]["next_readings"] == []

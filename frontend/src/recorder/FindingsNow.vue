@@ -3,13 +3,14 @@
 import type { Findings } from '../api/types'
 import { computed } from 'vue'
 import { useCatalogue } from '../stores/catalogue'
+import { afterHeadline } from './afterHeadline'
 import CheckLine from '../walk/CheckLine.vue'
 
 const props = defineProps<{ findings: Findings }>()
 const catalogue = useCatalogue()
 const said = computed(() => props.findings.run.checks.filter((check) => check.status === 'fail' || check.status === 'watch'))
 const passing = computed(() => props.findings.run.checks.filter((check) => check.status === 'pass').length)
-const more = computed(() => props.findings.verdict.slice(props.findings.headline.length).replace(/^\.\s*/, ''))
+const more = computed(() => afterHeadline(props.findings))
 const MOST = 4
 </script>
 

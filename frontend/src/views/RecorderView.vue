@@ -4,9 +4,11 @@ import { computed, defineAsyncComponent, onScopeDispose, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { silentSince } from '../api/line'
 import type { Happening, Mode, Way } from '../api/types'
+import { useAlarm } from '../composables/useAlarm'
 import { useAttempt } from '../composables/useAttempt'
 import { useKeys } from '../composables/useKeys'
 import { useNarrow } from '../composables/useMedia'
+import { afterHeadline } from '../recorder/afterHeadline'
 import FindingsNow from '../recorder/FindingsNow.vue'
 import LivePane from '../recorder/LivePane.vue'
 import ProbeList, { type Chosen } from '../recorder/ProbeList.vue'
@@ -62,6 +64,8 @@ const half = ref<'indoors' | 'outdoors'>('outdoors')
 const side = ref<'probes' | 'findings'>('probes')
 
 const run = computed(() => live.findings?.run ?? visit.examined)
+const danger = computed(() => (live.on && live.findings?.lead === 'danger' ? live.findings : null))
+useAlarm(() => danger.value?.headline ?? '', () => settings.alarm === 'loud')
 const flows = computed(() => run.value !== null && run.value.commanded_mode !== 'off')
 const stations = computed(() => visit.examined?.stations ?? [])
 const shown = computed(() => {
@@ -154,6 +158,10 @@ useKeys({
   <p v-if="trouble || marker.trouble.value" class="alert-line m-3" role="alert">{{ trouble || marker.trouble.value }} <RouterLink v-if="!visit.view" class="btn btn-sm" to="/calls">back to Calls</RouterLink></p>
   <div v-if="visit.view && visit.run && live.live" class="recorder">
     <h1 class="visually-hidden">Recorder: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
+    <div v-if="danger" class="danger panel" role="alert">
+      <p><strong>{{ danger.headline }}.</strong> {{ afterHeadline(danger) }}</p>
+      <BButton size="sm" @click="settings.alarm = settings.alarm === 'loud' ? 'silent' : 'loud'">{{ settings.alarm === 'loud' ? 'silence' : 'sound on' }}</BButton>
+    </div>
     <div class="bar panel">
       <label>run
         <select aria-label="Run" :value="visit.runId" @change="visit.chooseRun(($event.target as HTMLSelectElement).value)">
@@ -229,6 +237,21 @@ useKeys({
 </template>
 
 <style scoped>
+.danger {
+  display: flex;
+  align-items: center;
+  gap: 0.75rem;
+  border: 2px solid var(--fail);
+  padding: 0.5rem 0.75rem;
+}
+.danger p {
+  flex: 1;
+  margin: 0;
+}
+.danger strong {
+  color: var(--fail);
+  font-size: 1.15rem;
+}
 .recorder {
   flex: 1;
   min-height: 0;

@@ -15,7 +15,7 @@ from pydantic import BaseModel
 from icepick.core.diagnosis.baseline import MOST_EARLIER
 from icepick.core.document.base import Document
 from icepick.core.document.codes import RunId
-from icepick.core.document.examination import NextReading, RankedFault, RunExamination, Status
+from icepick.core.document.examination import Lead, NextReading, RankedFault, RunExamination, Status
 from icepick.core.document.visit import Reading
 from icepick.core.properties.quantities import UnitSystem
 from icepick.probes.kits import method_of
@@ -45,10 +45,12 @@ class FindingsAsked(Document):
 
 
 class Findings(BaseModel):
-    """What is said of the run as it is now. Before it has settled nothing is ranked and nothing asked for."""
+    """What is said of the run as it is now. Before it has settled nothing is ranked and nothing asked for, and only a danger
+    is told: ``lead`` is then ``danger``."""
 
     headline: str
     verdict: str
+    lead: Lead
     outcome: Status
     ranking: list[RankedFault]
     next_readings: list[NextReading]
@@ -146,14 +148,22 @@ def _findings(live: StoredVisit, run_id: str, units: UnitSystem, settled: bool, 
     before = visits_before(connection(), live, MOST_EARLIER)
     found = examined(Followed(live, before), practice(connection()), units)
     run = next(one for one in found.runs if one.id == run_id)
-    if not settled:
-        return Findings(
-            headline=still, verdict=still, outcome="needs_readings", ranking=[], next_readings=[], run=run
-        )
     of = next((one for one in found.circuits if one.id == run.circuit), found)
+    if not settled:
+        stop = of.lead == "danger"
+        return Findings(
+            headline=of.headline if stop else still,
+            verdict=of.verdict if stop else still,
+            lead="danger" if stop else "needed",
+            outcome=of.outcome if stop else "needs_readings",
+            ranking=[],
+            next_readings=[],
+            run=run,
+        )
     return Findings(
         headline=of.headline,
         verdict=of.verdict,
+        lead=of.lead,
         outcome=of.outcome,
         ranking=of.ranking,
         next_readings=of.next_readings,
