@@ -22,7 +22,12 @@ def misplaced(page, where=""):
     for width, height in WIDTHS.items():
         page.set_viewport_size({"width": width, "height": height})
         page.evaluate(SETTLED)
-        wrong += [f"{where} at {width}: {one}" for one in page.evaluate(MEASURE, [11, 44])]
+        found = page.evaluate(MEASURE, [11, 44])
+        if found:  # What was still on its way is measured once more.
+            page.wait_for_timeout(500)
+            page.evaluate(SETTLED)
+            found = page.evaluate(MEASURE, [11, 44])
+        wrong += [f"{where} at {width}: {one}" for one in found]
     return wrong
 
 

@@ -194,7 +194,7 @@ def _call(context: RunContext) -> Outcome | None:
         "terminal_y",
         _EMERGENCY
         if context.run.mode == "heating" and reads(context, "terminal_w") == "present"
-        else "Y is dead: look at the thermostat, the wire and any safety switch between them.",
+        else "Y is dead, no call comes: look at the thermostat, the wire and any safety switch between them.",
         "",
     )
     return needs_readings(unread, context) if unread and call.status != "fail" else call

@@ -103,7 +103,7 @@ MEASURED_AIRFLOW = Feature(
     ("enough", "low"),
     {"enough": "the measured airflow is enough", "low": "the measured airflow is far too low"},
     "What is measured needs no inference: filter, coil, blower and duct make it low, and hardly anything else does.",
-    {"indoor_airflow_low": (0.04, 0.96), "others": (0.98, 0.02)},
+    {"none": (0.99, 0.01), "indoor_airflow_low": (0.04, 0.96), "others": (0.98, 0.02)},
     by_status("exchange.airflow", **{"pass": "enough", "fail": "low"}),
     lambda context: [],
     lambda context: in_operation(context) and context.unit.load == "air",
