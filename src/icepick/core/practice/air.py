@@ -35,8 +35,8 @@ LIMITS: tuple[Limit, ...] = (
         "percent",
         Kind.SHARE,
         COMMON,
-        "A measured airflow so far short of what belongs is a finding by itself: 400 cfm a ton is usual, 350 the least for "
-        "most, and as found 280 to 480 (54, 47 and 38 to 65 L/s per kW).",
+        "A measured airflow so far short of the manufacturer's, else of the usual for its capacity, is a finding by itself: "
+        "most units need seven eighths of the usual, and as found they get 0.7 to 1.2 of it.",
     ),
     Limit(
         "air_split_band",
