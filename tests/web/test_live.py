@@ -440,3 +440,13 @@ def test_a_danger_is_told_before_anything_has_settled(bench):
     assert (hot["settled"], hot["findings"]["lead"], hot["findings"]["outcome"]) == (False, "danger", "fail")
     assert hot["findings"]["headline"] == "Stop the unit: the discharge line is over its limit"
     assert hot["findings"]["ranking"] == hot["findings"]["next_readings"] == []
+    # An earlier run's danger is not this one's.
+    other = heating_run(bench)
+    assert findings(bench, run)["findings"]["lead"] == "danger"
+    bench.ask("post", "live/heard", said=[{"address": "web-1", "characteristic": 0x2A6E, "data": "401F"}])
+    bench.later(2)
+    reading = {"station": "discharge_line", "quantity": "temperature", "value": 300, "unit": "degF"}
+    body = {"run": run, "entry_key": uuid4().hex, "reading": {**reading, "method": "clamp"}}
+    assert bench.client.post(bench.of("readings"), json=body).status_code == 201
+    assert seen(bench.client, bench.visit)["examination"]["headline"].startswith("Stop the unit")
+    assert findings(bench, other)["findings"]["lead"] == "needed"

@@ -24,11 +24,9 @@ export const useSettings = defineStore('settings', () => {
   const expected = remembered<'shown' | 'hidden'>('icepick.expected', 'hidden', ['shown', 'hidden'])
   /** The mode a call was last started in: the season. */
   const season = remembered<'heating' | 'cooling'>('icepick.season', 'heating', ['heating', 'cooling'])
-  /** Whether a danger is heard and felt as well as shown. */
-  const alarm = remembered<'loud' | 'silent'>('icepick.alarm', 'loud', ['loud', 'silent'])
   watchEffect(() => {
     document.documentElement.dataset.theme = theme.value
     document.documentElement.dataset.bsTheme = theme.value === 'shade' ? 'dark' : 'light'
   })
-  return { theme, units, method, expected, season, alarm }
+  return { theme, units, method, expected, season }
 })

@@ -65,7 +65,9 @@ const side = ref<'probes' | 'findings'>('probes')
 
 const run = computed(() => live.findings?.run ?? visit.examined)
 const danger = computed(() => (live.on && live.findings?.lead === 'danger' ? live.findings : null))
-useAlarm(() => danger.value?.headline ?? '', () => settings.alarm === 'loud')
+// Silence lasts as long as this page: the next visit is heard again.
+const loud = ref(true)
+useAlarm(() => danger.value?.headline ?? '', () => loud.value)
 const flows = computed(() => run.value !== null && run.value.commanded_mode !== 'off')
 const stations = computed(() => visit.examined?.stations ?? [])
 const shown = computed(() => {
@@ -160,7 +162,7 @@ useKeys({
     <h1 class="visually-hidden">Recorder: {{ visit.view.visit.site.name }}, {{ visit.view.visit.unit.label }}</h1>
     <div v-if="danger" class="danger panel" role="alert">
       <p><strong>{{ danger.headline }}.</strong> {{ afterHeadline(danger) }}</p>
-      <BButton size="sm" @click="settings.alarm = settings.alarm === 'loud' ? 'silent' : 'loud'">{{ settings.alarm === 'loud' ? 'silence' : 'sound on' }}</BButton>
+      <BButton size="sm" @click="loud = !loud">{{ loud ? 'silence' : 'sound on' }}</BButton>
     </div>
     <div class="bar panel">
       <label>run

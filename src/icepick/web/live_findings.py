@@ -150,7 +150,9 @@ def _findings(live: StoredVisit, run_id: str, units: UnitSystem, settled: bool, 
     run = next(one for one in found.runs if one.id == run_id)
     of = next((one for one in found.circuits if one.id == run.circuit), found)
     if not settled:
-        stop = of.lead == "danger"
+        # One that an earlier run showed is not this one's.
+        here = any(check.code.startswith("danger.") and check.status == "fail" for check in run.checks)
+        stop = here and of.lead == "danger"
         return Findings(
             headline=of.headline if stop else still,
             verdict=of.verdict if stop else still,

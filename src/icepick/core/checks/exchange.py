@@ -116,7 +116,7 @@ def _airflow(context: RunContext) -> Outcome | None:
     flow, design, nominal = exchange.airflow(context), context.unit.design, context.unit.nominal_capacity
     if flow is None or flow.source not in ("measured", "heater") or not at_full_load(context):
         return None
-    if context.unit.heads or context.defrosting:
+    if context.unit.heads or context.run.circuit is not None or context.defrosting:
         return None
     stated = design.indoor_airflow if design is not None else None
     if stated is None and nominal is None:

@@ -17,7 +17,7 @@ def _settled(context: RunContext) -> Outcome | None:
     timed = [
         current
         for current in context.readings.all()
-        if current.minutes is not None and has_to_settle(current.reading, context.run)
+        if current.minutes is not None and has_to_settle(current.reading, context.run, context.practice)
     ]
     minutes = min((current.minutes or 0.0 for current in timed), default=context.run.minutes_running)
     if minutes is None and context.run.started_at is not None:

@@ -44,6 +44,7 @@ def _position(context: RunContext) -> Outcome | None:
             "watch",
             f"The {name(context.unit, turned)} is as in {_OTHER[context.commanded]}: read the vapor line, or the four pipes "
             "at the valve, before anything else.",
+            needs=missing,
         )
     if missing:
         return needs_readings(missing, context)

@@ -76,11 +76,7 @@ _MOTORS = frozenset({"outdoor_fan", "backup_heat"})
 """What runs or does not from the first minute, whatever the circuit does."""
 
 
-_STANDS = 0.5
-"""A current [A] under which nothing turns. [our own choice]"""
-
-
-def has_to_settle(reading: Reading, run: Run) -> bool:
+def has_to_settle(reading: Reading, run: Run, practice: Practice) -> bool:
     """Whether a reading drifts after a start or a change of mode: what the circuit makes does, what enters it and what
     the controls send does not; and a defrost is over before anything could settle. [common practice]
 
@@ -90,6 +86,8 @@ def has_to_settle(reading: Reading, run: Run) -> bool:
         The reading as the visit document has it.
     run : Run
         The run as the visit document has it.
+    practice : Practice
+        The limits in force.
 
     Returns
     -------
@@ -98,7 +96,7 @@ def has_to_settle(reading: Reading, run: Run) -> bool:
     """
     if run.mode in ("defrost", "off") or reading.station in _ENTERING or reading.station in _MOTORS:
         return False
-    if reading.quantity == "current" and reading.value < _STANDS:
+    if reading.quantity == "current" and reading.value < practice.si("current_none"):
         return False  # What stands still has nothing to settle.
     return reading.quantity not in _STEADY or reading.station == "supply_air"
 
@@ -174,7 +172,11 @@ class RunReadings:
         if self._share < 1 and reading.station in MIXED_AIR and kind is Kind.TEMPERATURE:
             spread = max(spread, practice.si("uncertainty_mixed_air"))
         minutes = self._minutes(reading)
-        early = minutes is not None and minutes < self._settling_minutes and has_to_settle(reading, self.run)
+        early = (
+            minutes is not None
+            and minutes < self._settling_minutes
+            and has_to_settle(reading, self.run, practice)
+        )
         # A share of nothing is nothing, which no instrument is.
         value = Variable(si * share, max(spread * share, _FINEST), tag=reading.station)
         return CurrentReading(reading, value, minutes, early, earlier, share)

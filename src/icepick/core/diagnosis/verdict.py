@@ -292,8 +292,11 @@ _TURNS: frozenset[Fault] = frozenset(
 
 def _in_question(seen: _Seen, position: Check) -> bool:
     """Whether the air or water says that it runs the other way, and no pipe says which."""
-    open_yet = position.status == "watch" and not position.needs and position.measured is None
-    return open_yet and any(one.fault in _TURNS for one in _concluded(seen)[:1])
+    return (
+        position.status == "watch"
+        and bool(position.needs)
+        and any(one.fault in _TURNS for one in _concluded(seen)[:1])
+    )
 
 
 def _wrong_way(seen: _Seen) -> Verdict | None:
@@ -720,10 +723,9 @@ def _what_is_left(seen: _Seen) -> str:
     """Where the complaint may come from once the circuit is sound."""
     unjudged = _unjudged(seen)
     left = [f"{' and '.join(unjudged)} (not judged yet)"] if unjudged else []
-    left += ["the thermostat"]
-    left += (
-        [] if any(check.code == "exchange.airflow" for _, check in seen.checks("pass")) else ["the airflow"]
-    )
+    left.append("the thermostat")
+    if not any(check.code == "exchange.airflow" for _, check in seen.checks("pass")):
+        left.append("the airflow")
     if any(run.commanded_mode == "heating" for run in seen.runs):
         left += ["backup heat", "the balance point"]
     return f"What that leaves: {listing(left)}"
