@@ -245,11 +245,12 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
         return None if call.ended is None else Finding("pass", f"The compressor started again{at}.")
     passed = _long_past(judged, one)
     stop = judged.temperature(settings.stop_above)
-    if call.let_go is None and passed is not None:
+    if passed is not None:
+        went_on = ", and the defrost runs on" if call.let_go is None else ", before the defrost ended"
         return Finding(
             "fail",
-            f"The coil has passed its stop of {stop} for {minutes(passed)}, up to "
-            f"{judged.temperature(one.sensor_highest or one.coil_highest or settings.stop_above)}, and the defrost runs on: "
+            f"The coil had passed its stop of {stop} for {minutes(passed)}, up to "
+            f"{judged.temperature(one.sensor_highest or one.coil_highest or settings.stop_above)}{went_on}: "
             "the sensor first, then the board.",
             one.sensor_highest or one.coil_highest,
             limit=settings.stop_above,
@@ -310,7 +311,8 @@ def _long_past(judged: Judged, one: Defrost) -> float | None:
     noted = watched.settings.known("stop_above")
     stop = watched.settings.stop_above if noted else practice.si("defrost_stop_most")
     start = one.call.started if one.call.started is not None else watched.seen.tracks.start
-    seconds, values = track.between(start, one.last)
+    let_go = one.last if one.call.let_go is None else min(one.last, one.call.let_go)
+    seconds, values = track.between(start, let_go)
     over = np.flatnonzero(values > stop + past)
     if not over.size:
         return None

@@ -29,6 +29,10 @@ def start(judged: Judged) -> Finding | None:
     return worst([judged.worst(_started, judged.defrosts), _missed(judged)])
 
 
+_SAYS_SOMETHING = 0.4
+"""Share of the interval in heating from which on the want of a defrost says anything. [our own choice]"""
+
+
 def _started(judged: Judged, one: Defrost) -> Finding | None:
     settings, call = judged.watched.settings, one.call
     if call.forced is not None:
@@ -140,6 +144,12 @@ def _missed(judged: Judged) -> Finding | None:
     if warm:
         start = judged.temperature(watched.settings.start_below)
         return Finding("pass", f"None was due: the coil stayed above {start}.")
+    if ran < _SAYS_SOMETHING * watched.settings.interval:
+        longer = minutes(watched.settings.interval)
+        return Finding(
+            "needs_readings",
+            f"{minutes(ran)} in heating prove nothing of a defrost. Go on recording, at least {longer}, or force one.",
+        )
     if frost.dry(end):
         return Finding("pass", f"{held}; the air is too dry for frost on the coil.")
     if grown is None:
@@ -216,7 +226,33 @@ def interval(judged: Judged) -> Finding | None:
     """
     if not judged.watched.settings.reverses and judged.watched.settings.method != "off_cycle":
         return None
-    return judged.worst(_interval_of, judged.defrosts)
+    return worst([judged.worst(_interval_of, judged.defrosts), _for_nothing(judged)])
+
+
+_FOR_NOTHING = 3
+"""So many defrosts in a row on a coil without frost are no accident of the weather. [our own choice]"""
+
+
+def _for_nothing(judged: Judged) -> Finding | None:
+    """Defrosts one after the other that found nothing to melt: each by itself is what a timer does."""
+    thin = judged.practice.si("frost_sag")
+    row = [
+        one
+        for one in judged.defrosts
+        if one.dry and one.call.forced is None and (one.colder is None or one.colder < thin)
+    ]
+    if len(row) < _FOR_NOTHING or len(row) < len(judged.defrosts):
+        return None
+    said = f"{len(row)} defrosts in a row found no frost to melt"
+    if judged.watched.settings.method == "demand":
+        return Finding(
+            "fail", f"{said}: a demand board should have waited. Compare its sensors with a thermometer.", sign="fail"
+        )
+    interval = minutes(judged.watched.settings.interval)
+    return Finding(
+        "watch",
+        f"{said}. A timer starts them all the same: in dry cold set it longer than {interval}, where the board allows it.",
+    )
 
 
 def _interval_of(judged: Judged, one: Defrost) -> Finding | None:
