@@ -2,8 +2,8 @@
 # what it was made from has not changed.
 
 PORT ?= 8321
-# Browser tests mostly wait for each other's answers: one more than there are processors keeps these busy.
-WORKERS ?= $(shell expr $$(nproc) + 1)
+# Browser tests mostly wait for each other's answers: two for each processor, and one, keep these busy.
+WORKERS ?= $(shell expr 2 \* $$(nproc) + 1)
 # Compiled once, and not by each of the many processes that tests start.
 export PYTHONDONTWRITEBYTECODE =
 STAMPS := build/stamps

@@ -19,13 +19,13 @@ from pathlib import Path
 from typing import Any
 
 sys.path[:0] = [str(Path(__file__).parents[1] / "tests"), str(Path(__file__).parent)]
-from foreign_designs import F, PSI, Air, Machine, NoRestError, Sick, Tools, Unit, air_at, drawn, readings
+from foreign_designs import PSI, Air, Machine, NoRestError, Sick, Tools, Unit, air_at, drawn, readings
 
 from builders import visit_document
 from icepick.core.document.visit import parse_visit
 from icepick.core.examine import examine
 
-Fault = tuple[str, Sick]
+Shown = dict[tuple[str, str], float]
 KINDS: dict[str, tuple[Sick, ...]] = {
     "valve_bypassing": tuple(Sick(leak=v) for v in (0.06, 0.12, 0.2, 0.35)),
     "compressor_weak": tuple(Sick(pumps=v) for v in (0.85, 0.7, 0.5)),
@@ -46,17 +46,22 @@ KINDS: dict[str, tuple[Sick, ...]] = {
 }
 ALIKE, SEEN = 6.0, 9.0
 """Squared distances under which two causes are alike, and over which a fault is seen at all."""
+OF_THIS_UNIT, OF_ITS_KIND = (1.5, 0.02, 0.03), (4.0, 0.05, 0.10)
+"""Spreads by which a fault is seen on a unit whose own numbers are known, and on one of its kind: °F, shares of a pressure
+and of a current."""
 
 
 @dataclass
 class Case:
-    """A visit and its truth: the fault, the codes that can't be told from it, and whether it can be seen at all."""
+    """A visit and its truth: the fault, the codes that can't be told from it, whether it can be seen at all, and whether that
+    takes this unit's own history."""
 
     document: dict[str, Any]
     earlier: dict[str, Any] | None
     fault: str
     alike: tuple[str, ...]
     seen: bool
+    plain: bool
     name: str
 
 
@@ -93,12 +98,30 @@ def kept(unit: Unit, mode: str, read: str, chance: random.Random) -> set[tuple[s
     """What is read: all, as on a service call, or thinly."""
     if read == "full":
         return None
-    inside = [("load_water_in", "temperature"), ("load_water_out", "temperature"), ("return_air", "temperature")]
-    found = {(c, "temperature") for c in ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")}
-    found |= {("outdoor_air_in", "temperature"), ("source_water_in", "temperature"), ("supply_air", "temperature"), *inside}
+    inside = [
+        ("load_water_in", "temperature"),
+        ("load_water_out", "temperature"),
+        ("return_air", "temperature"),
+    ]
+    found = {
+        (c, "temperature")
+        for c in ("discharge_line", "valve_to_indoor", "valve_to_outdoor", "common_suction")
+    }
+    found |= {
+        ("outdoor_air_in", "temperature"),
+        ("source_water_in", "temperature"),
+        ("supply_air", "temperature"),
+        *inside,
+    }
     if read == "service":
-        found |= {("common_suction_tap", "pressure"), ("discharge_tap", "pressure"), ("return_air", "wet_bulb")}
-        found |= {(c, "temperature") for c in ("liquid_line_outdoor", "source_water_out", "vapor_line_indoor")}
+        found |= {
+            ("common_suction_tap", "pressure"),
+            ("discharge_tap", "pressure"),
+            ("return_air", "wet_bulb"),
+        }
+        found |= {
+            (c, "temperature") for c in ("liquid_line_outdoor", "source_water_out", "vapor_line_indoor")
+        }
         if chance.random() < 0.5:
             found |= {("compressor", "current")}
         if chance.random() < 0.5:
@@ -108,7 +131,13 @@ def kept(unit: Unit, mode: str, read: str, chance: random.Random) -> set[tuple[s
 
 def run_of(machine: Machine, tools: Tools, what: set[tuple[str, str]] | None) -> dict[str, Any]:
     read = [r for r in readings(machine, tools) if what is None or (r["station"], r["quantity"]) in what]
-    return {"id": machine.mode, "mode": machine.mode, "minutes_running": 25, "readings": read, "observations": []}
+    return {
+        "id": machine.mode,
+        "mode": machine.mode,
+        "minutes_running": 25,
+        "readings": read,
+        "observations": [],
+    }
 
 
 class _Exact(Tools):
@@ -120,15 +149,17 @@ class _Exact(Tools):
         self.chance.gauss = lambda mu, sigma: mu  # type: ignore[method-assign, assignment]
 
 
-def _vector(machine: Machine, what: set[tuple[str, str]] | None) -> dict[tuple[str, str], float]:
+def _vector(machine: Machine, what: set[tuple[str, str]] | None) -> Shown:
     return {(r["station"], r["quantity"]): r["value"] for r in run_of(machine, _Exact(), what)["readings"]}
 
 
-def distance(one: dict[tuple[str, str], float], other: dict[tuple[str, str], float]) -> float:
-    """Squared, over half-blunt spreads: 1.5 °F, 2 % of a pressure or 2 psi, 3 % of a current; one place counts up to 9."""
-    total = 0.0
+def distance(one: Shown, other: Shown, bands: tuple[float, float, float] = OF_THIS_UNIT) -> float:
+    """Squared, over some spreads; one place counts up to 9."""
+    total, (kelvins, pressure, current) = 0.0, bands
     for key in one.keys() & other.keys():
-        band = {"pressure": max(2.0, 0.02 * abs(one[key])), "current": 0.03 * abs(one[key]) + 0.1}.get(key[1], 1.5)
+        band = {"pressure": max(2.0, pressure * abs(one[key])), "current": current * abs(one[key]) + 0.1}.get(
+            key[1], kelvins
+        )
         total += min(((one[key] - other[key]) / band) ** 2, 9.0)
     return total
 
@@ -168,8 +199,9 @@ def cases(number: int, count: int, earlier: bool, seed: int) -> list[Case]:
         if fault != "none":
             alike |= _alike(unit, mode, air, start, truth, what)
         seen = fault == "none" or distance(truth, healthy) > SEEN
+        plain = fault == "none" or distance(truth, healthy, OF_ITS_KIND) > SEEN
         name = f"{number} {mode} {read} {unit.design.layout[:24]} {unit.design.refrigerant} {fault}"
-        found.append(Case(document, before, fault, tuple(sorted(alike)), seen, name))
+        found.append(Case(document, before, fault, tuple(sorted(alike)), seen, plain, name))
     return found
 
 
@@ -184,7 +216,7 @@ def _before(unit: Unit, chance: random.Random) -> dict[str, Any]:
     return document
 
 
-def _alike(unit: Unit, mode: str, air: Air, start: Any, truth: dict[tuple[str, str], float], what: Any) -> set[str]:
+def _alike(unit: Unit, mode: str, air: Air, start: Any, truth: Shown, what: Any) -> set[str]:
     found = set()
     for fault, grades in KINDS.items():
         if not possible(unit, mode, fault):
@@ -216,37 +248,65 @@ def judged(task: tuple[int, int, bool, int]) -> list[dict[str, Any]]:
         fails = [c.code for run in found.runs for c in run.checks if c.status == "fail"]
         suspect = found.ranking[0].suspect if found.ranking else None
         rows.append(
-            dict(name=case.name, fault=case.fault, alike=case.alike, seen=case.seen, right=right, top=top, lead=lead,
-                 third=any(f in case.alike for f, _ in ranking[:3]), fails=fails, headline=found.headline,
-                 suspect=None if suspect is None else (suspect.station, suspect.quantity))
-        )  # fmt: skip
+            {
+                "name": case.name,
+                "fault": case.fault,
+                "alike": case.alike,
+                "seen": case.seen,
+                "plain": case.plain,
+                "right": right,
+                "top": top,
+                "lead": lead,
+                "third": any(f in case.alike for f, _ in ranking[:3]),
+                "fails": fails,
+                "headline": found.headline,
+                "suspect": None if suspect is None else (suspect.station, suspect.quantity),
+            }
+        )
     return rows
 
 
 def told(rows: list[dict[str, Any]]) -> None:
+    """What the bench found, printed."""
+
     def share(of: list[float]) -> str:
         return f"{100 * sum(of) / len(of):5.1f} % of {len(of)}" if of else "-"
 
-    sound, sick = [r for r in rows if r["fault"] == "none"], [r for r in rows if r["fault"] != "none"]
+    sound, sick = ([r for r in rows if (r["fault"] == "none") == well] for well in (True, False))
     seen = [r for r in sick if r["seen"]]
-    print(f"false alarms {share([1 - r['right'] for r in sound])}; a failing check {share([bool(r['fails']) for r in sound])}")
-    print(f"right first or tied, where it shows {share([r['right'] for r in seen])}; among three {share([r['third'] for r in seen])}; of all {share([r['right'] for r in sick])}")
-    print("where 'none' leads though a fault shows:", share([r["lead"] == ["none"] for r in seen]))
+    plain = [r for r in seen if r["plain"]]
+    print(
+        "false alarms",
+        share([1 - r["right"] for r in sound]),
+        "; a failing check",
+        share([bool(r["fails"]) for r in sound]),
+    )
+    for words, some in (("of all", sick), ("where it shows", seen), ("without its own history", plain)):
+        right, third = (share([r[k] for r in some]) for k in ("right", "third"))
+        print(
+            f"first or tied {words}: {right}; among three {third}; 'none' leads",
+            share([r["lead"] == ["none"] for r in some]),
+        )
     error = 0.0
     for low, high in ((0, 0.4), (0.4, 0.6), (0.6, 0.8), (0.8, 0.95), (0.95, 1.01)):
         band = [r for r in rows if low <= r["top"] < high]
         if band:
             said, right = (sum(r[k] for r in band) / len(band) for k in ("top", "right"))
             error += abs(said - right) * len(band) / len(rows)
-            print(f"  said {low:.2f} to {min(high, 1):.2f}: n {len(band):4d}, said {100 * said:5.1f} %, right {100 * right:5.1f} %")
+            print(
+                f"  said {low:.2f} to {min(high, 1):.2f}: n {len(band)}, said {100 * said:.1f} %, right {100 * right:.1f} %"
+            )
     print(f"expected calibration error {100 * error:.1f} %")
-    by = defaultdict(Counter)
+    by: dict[str, Counter[str]] = defaultdict(Counter)
     for r in rows:
         by[r["fault"]]["/".join(r["lead"]) + ("*" if r["right"] else "")] += 1
     for fault, leads in sorted(by.items()):
         print(f"  {fault:28}", ", ".join(f"{lead} {n}" for lead, n in leads.most_common(7)))
-    print("  checks that fail on sound ones:", Counter(c for r in sound for c in set(r["fails"])).most_common(12))
-    print("  suspects on sound ones:", Counter(r["suspect"] for r in sound if r["suspect"] and r["right"] < 1).most_common(8))
+    print("  fail on sound ones:", Counter(c for r in sound for c in set(r["fails"])).most_common(12))
+    print(
+        "  suspects on sound ones:",
+        Counter(r["suspect"] for r in sound if r["suspect"] and r["right"] < 1).most_common(8),
+    )
 
 
 def main() -> None:
@@ -254,7 +314,10 @@ def main() -> None:
     designs, each = (*numbers, 60, 6)[:2] if len(numbers) >= 2 else ((numbers or [60])[0], 6)
     seed = numbers[2] if len(numbers) > 2 else 1
     began = time.perf_counter()
-    tasks = [(n, each, "--earlier" in sys.argv, seed) for n in range(1000 * (seed - 1), 1000 * (seed - 1) + designs)]
+    tasks = [
+        (n, each, "--earlier" in sys.argv, seed)
+        for n in range(1000 * (seed - 1), 1000 * (seed - 1) + designs)
+    ]
     with get_context("fork").Pool(2) as pool:
         rows = [row for part in pool.imap_unordered(judged, tasks) for row in part]
     designs_met = len({row["name"].split()[0] for row in rows})
@@ -262,8 +325,9 @@ def main() -> None:
     told(rows)
     if "--list" in sys.argv:
         for r in sorted(rows, key=lambda r: (r["fault"], r["name"])):
-            if r["right"] < 1 and r["seen"]:
-                print(f"{r['name']} [{'/'.join(r['alike'])}] -> {'/'.join(r['lead'])} {r['top']:.2f} {r['suspect'] or ''} {r['headline'][:60]}")
+            if r["right"] < 1 and r["plain"]:
+                said = f"{'/'.join(r['lead'])} {r['top']:.2f} {r['suspect'] or ''} {r['headline'][:60]}"
+                print(f"{r['name']} [{'/'.join(r['alike'])}] -> {said}")
 
 
 if __name__ == "__main__":

@@ -229,7 +229,11 @@ class Machine:
         filling = max(one.filling[0] - one.filling[1] * (ratio - 1), 0.1)
         pumped = one.displacement * self.air.speed * sick.pumps * filling * dense
         best, bend, at = one.efficiency
-        done = max(best - bend * (ratio - at) ** 2, 0.25) * (1 - 0.1 * (1 - self.air.speed)) * (0.6 + 0.4 * sick.pumps)
+        done = (
+            max(best - bend * (ratio - at) ** 2, 0.25)
+            * (1 - 0.1 * (1 - self.air.speed))
+            * (0.6 + 0.4 * sick.pumps)
+        )
         rise = (float(f.compressed(top, np.array(entropy))) - h_suction) / done
         h_discharge = h_suction + rise * (1 - one.lost_share)
         t_discharge = float(f.at(np.array(p_discharge), np.array(h_discharge))[0])
@@ -254,13 +258,17 @@ class Machine:
         head_room = max(t_bubble - t_air, 0.3)
         f_liquid = -log(max(1 - max(under, 0.0) / head_room, 1e-3)) * m * float(high.liquid_heat) / to_liquid
         t_in = float(f.at(np.array(pc), np.array(max(h_in, float(high.vapor))))[0])
-        f_vapor = log(max(t_in - t_air, 0.5) / max(t_dew - t_air, 0.3)) * m * float(high.vapor_heat) / to_vapor
+        f_vapor = (
+            log(max(t_in - t_air, 0.5) / max(t_dew - t_air, 0.3)) * m * float(high.vapor_heat) / to_vapor
+        )
         f_mixed = 1 - f_liquid - f_vapor
         given_liquid = m * max(float(high.liquid) - h_liquid, 0.0)
         warmed = t_air + given_liquid / carries
         x_out = max((h_liquid - float(high.liquid)) / float(high.vapor - high.liquid), 0.0)
         condensed = m * (float(high.vapor) - max(h_liquid, float(high.liquid)))
-        could = carries * (1 - exp(-whole * max(f_mixed, 1e-3) / carries)) * (0.5 * (t_bubble + t_dew) - warmed)
+        could = (
+            carries * (1 - exp(-whole * max(f_mixed, 1e-3) / carries)) * (0.5 * (t_bubble + t_dew) - warmed)
+        )
         could += min(f_mixed, 0.0) * carries * head_room
         given = m * (h_in - h_liquid)
         # Liquid's way
@@ -270,7 +278,15 @@ class Machine:
         device = one.devices[self.mode]
         idle = 8e3 * square * foam
         if sick.shut > 0 and one.idles[self.mode]:
-            idle = m * m / (2 * 1000 * (device.area * device.backwards + (1 - sick.shut) * m / sqrt(2 * 1000 * 8e3)) ** 2)
+            idle = (
+                m
+                * m
+                / (
+                    2
+                    * 1000
+                    * (device.area * device.backwards + (1 - sick.shut) * m / sqrt(2 * 1000 * 8e3)) ** 2
+                )
+            )
         before_line = starts - (idle if one.idles[self.mode] else 0.0)
         narrow = sick.narrow * square * foam
         if sick.where == "line":
@@ -305,11 +321,17 @@ class Machine:
         outside, inside = self._conductances(cold_coil, m, evaporates=True)
         dew, t_boil = float(low.dew), 0.5 * (float(low.dew) + float(boil.bubble))
         x_in = (h_arrives - float(boil.liquid)) / float(boil.vapor - boil.liquid)
-        t_boil = dew - (1 - min(max(x_in, 0.0), 1.0)) * 0.5 * (dew - float(low.bubble)) + 0.5 * (float(boil.dew) - dew)
+        t_boil = (
+            dew
+            - (1 - min(max(x_in, 0.0), 1.0)) * 0.5 * (dew - float(low.bubble))
+            + 0.5 * (float(boil.dew) - dew)
+        )
         gas_room = max(t_air_cold - dew, 0.3)
         over = max(t_out - dew, 0.0) if quality_out >= 1 else 0.0
         to_gas = 1 / (1 / outside + 1 / (inside * cold_coil.vapor_share))
-        sensible, takes = self._boiling(cold_coil, outside, inside, carries_cold, t_boil, t_air_cold, ratio_cold)
+        sensible, takes = self._boiling(
+            cold_coil, outside, inside, carries_cold, t_boil, t_air_cold, ratio_cold
+        )
         # Circuits are fed unevenly: the one leaves wet while the other leaves warm.
         boils, h_mean, f_gas, wetness, dry_heat = m * (float(low.vapor) - h_arrives), 0.0, 0.0, 1.0, 0.0
         for feed in (1 - one.uneven, 1.0, 1 + one.uneven):
@@ -324,7 +346,9 @@ class Machine:
                 wetness = min(wetness, (h_one - float(low.liquid)) / float(low.vapor - low.liquid))
             h_mean += feed * h_one / 3
         # Charge
-        found = one.vapor_volume * (float(low.vapor_density) if self.cooling else float(high.vapor_density) * 0.85)
+        found = one.vapor_volume * (
+            float(low.vapor_density) if self.cooling else float(high.vapor_density) * 0.85
+        )
         liquid_dense = float(high.liquid_density) * 1.02
         found += one.liquid_volume * (dense_liquid if x_before > 0 else liquid_dense)
         gas_dense = float(high.vapor_density) * t_dew / (0.5 * (t_dew + t_in))
@@ -334,18 +358,49 @@ class Machine:
             + max(f_liquid, 0.0) * liquid_dense
         )
         found += cold_coil.volume * (
-            (1 - f_gas) * self._density(low, x_in, min(wetness, 1.0)) + f_gas * float(low.vapor_density) * 0.96
+            (1 - f_gas) * self._density(low, x_in, min(wetness, 1.0))
+            + f_gas * float(low.vapor_density) * 0.96
         )
         wet = max(1 - (h_suction - float(back.liquid)) / float(back.vapor - back.liquid), 0.0)
         found += one.accumulator * float(low.liquid_density) * (1 - exp(-wet / 0.05))
-        self.memo = dict(
-            pe=pe, pc=pc, m=m, p_suction=p_suction, p_discharge=p_discharge, vapor_port=vapor_port, p_hot_port=p_hot_port,
-            t_suction=t_suction, t_discharge=t_discharge, t_out=t_out, h_return=h_return, h_hot=h_hot, h_in=h_in,
-            starts=starts, before_line=before_line, arrives=arrives, behind=behind, h_liquid=h_liquid, h_arrives=h_arrives,
-            t_boil=t_boil, t_cond=0.5 * (t_bubble + t_dew), power=power, given=given, sensible=sensible * (1 - f_gas) + dry_heat,
-            carries=carries, carries_cold=carries_cold, felt=felt, over=over, cold_out=under, dryness=(h_out - float(low.vapor)) / float(low.vapor_heat), area_for=m / (passed / device.area), wet=wet, charge=found,
-            taken=m * (h_out - h_arrives), opening=opening, f_liquid=f_liquid,
-        )  # fmt: skip
+        self.memo = {
+            "pe": pe,
+            "pc": pc,
+            "m": m,
+            "p_suction": p_suction,
+            "p_discharge": p_discharge,
+            "vapor_port": vapor_port,
+            "p_hot_port": p_hot_port,
+            "t_suction": t_suction,
+            "t_discharge": t_discharge,
+            "t_out": t_out,
+            "h_return": h_return,
+            "h_hot": h_hot,
+            "h_in": h_in,
+            "starts": starts,
+            "before_line": before_line,
+            "arrives": arrives,
+            "behind": behind,
+            "h_liquid": h_liquid,
+            "h_arrives": h_arrives,
+            "t_boil": t_boil,
+            "t_cond": 0.5 * (t_bubble + t_dew),
+            "power": power,
+            "given": given,
+            "sensible": sensible * (1 - f_gas) + dry_heat,
+            "carries": carries,
+            "carries_cold": carries_cold,
+            "felt": felt,
+            "over": over,
+            "cold_out": under,
+            "dryness": (h_out - float(low.vapor)) / float(low.vapor_heat),
+            "area_for": m / (passed / device.area),
+            "wet": wet,
+            "charge": found,
+            "taken": m * (h_out - h_arrives),
+            "opening": opening,
+            "f_liquid": f_liquid,
+        }
         charge = one.charge * sick.charge
         left = np.array(
             [
@@ -382,7 +437,9 @@ class Machine:
         bottom, above = cold, max(air, cold + 0.01)
         for _ in range(40):
             middle = 0.5 * (bottom + above)
-            bottom, above = (middle, above) if heat_at(middle)[1] > inside * (middle - cold) else (bottom, middle)
+            bottom, above = (
+                (middle, above) if heat_at(middle)[1] > inside * (middle - cold) else (bottom, middle)
+            )
         if air <= cold:
             return 1.0, 1.0
         return heat_at(0.5 * (bottom + above))
@@ -398,8 +455,12 @@ class Machine:
             return self.walk(near) + 0.1 * (x - near)
 
         for method in ("hybr", "lm"):
-            found = root(left, begin, method=method)
-            if np.all(np.isfinite(found.x)) and np.abs(self.walk(found.x)).max() < 3e-4:
+            try:
+                found = root(left, begin, method=method)
+                rests = np.all(np.isfinite(found.x)) and np.abs(self.walk(found.x)).max() < 3e-4
+            except (ValueError, OverflowError):
+                continue
+            if rests:
                 return np.asarray(found.x)
         raise NoRestError
 
@@ -423,7 +484,10 @@ def sized(design: Design, at: Air, cold: float, hot: float, superheat: float, su
     """The design with displacement, conductances and device that meet its capacity in cooling at a point: boiling and
     condensing temperatures [K], superheat and subcooling [K]."""
     f = states(design.refrigerant)
-    pe, pc = float(f.saturation_pressure(np.array(cold), "dew")), float(f.saturation_pressure(np.array(hot), "middle"))
+    pe, pc = (
+        float(f.saturation_pressure(np.array(cold), "dew")),
+        float(f.saturation_pressure(np.array(hot), "middle")),
+    )
     low, high = f.saturated(np.array(pe)), f.saturated(np.array(pc))
     h_out = float(low.vapor) + superheat * float(low.vapor_heat)
     h_liquid = float(f.liquid_enthalpy(high, np.array(subcooling)))

@@ -162,6 +162,33 @@ def test_a_board_that_starts_by_time_on_a_dry_coil_does_what_it_is_built_for():
     assert "starts all the same" in explained(found, "defrost.start")
 
 
+def test_three_defrosts_for_nothing_speak_together():
+    """Each by itself is what a timer does; together they say that the timer, or a demand board, is set for damper air."""
+    dry = {"air": 17, "humidity": 55, "interval": 30}
+    one, many = seen(Scene(**dry, hours=0.9)), seen(Scene(**dry, hours=2.6))
+    assert (statuses(one).get("defrost.interval"), statuses(many)["defrost.interval"]) == (None, "watch")
+    assert "found no frost to melt" in explained(many, "defrost.interval")
+    assert first(many) == {"none"}
+    demand = seen(Scene(**dry, hours=2.6), noted=False)
+    assert "fail" not in statuses(demand).values()
+
+
+def test_five_minutes_prove_nothing():
+    for scene in (Scene(hours=0.1), Scene(hours=0.1, never_starts=True)):
+        short = seen(scene)
+        assert statuses(short)["defrost.start"] == "needs_readings"
+        assert "prove nothing" in explained(short, "defrost.start")
+    assert statuses(seen(Scene(air=20, humidity=45, never_starts=True)))["defrost.start"] != "needs_readings"
+
+
+def test_a_coil_long_past_its_stop_is_said_once_the_defrost_is_over_too():
+    """A sensor far too cold holds the defrost on to its limit while the clamp beside it is long past the stop."""
+    late = seen(Scene(sensor_error=-60, hours=2.2))
+    assert statuses(late)["defrost.stop"] == "fail"
+    assert "before the defrost ended" in explained(late, "defrost.stop")
+    assert statuses(seen(HEALTHY))["defrost.stop"] == "pass"
+
+
 def test_dry_cold_without_a_defrost_is_no_fault():
     found = seen(Scene(air=20, humidity=45, never_starts=True, hours=4))
     assert found.recordings[0].defrosts == []

@@ -102,7 +102,7 @@ class RunContext:
 
     @property
     def energized(self) -> bool:
-        """Whether the valve's coil should be energized in the commanded mode; an off-cycle defrost leaves it as in heating."""
+        """Whether the valve's coil should be energized in the commanded mode; an off-cycle defrost leaves it as it is."""
         stands = self.defrosting and self.unit.defrost is not None and self.unit.defrost.method == "off_cycle"
         return ("heating" if stands else self.commanded) == self.unit.reversing_valve.energized_in
 

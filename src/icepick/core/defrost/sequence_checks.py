@@ -247,12 +247,12 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
     stop = judged.temperature(settings.stop_above)
     if passed is not None:
         went_on = ", and the defrost runs on" if call.let_go is None else ", before the defrost ended"
+        lasts, warmest = passed
         return Finding(
             "fail",
-            f"The coil had passed its stop of {stop} for {minutes(passed)}, up to "
-            f"{judged.temperature(one.sensor_highest or one.coil_highest or settings.stop_above)}{went_on}: "
+            f"The coil had passed its stop of {stop} for {minutes(lasts)}, up to {judged.temperature(warmest)}{went_on}: "
             "the sensor first, then the board.",
-            one.sensor_highest or one.coil_highest,
+            warmest,
             limit=settings.stop_above,
             sign="long past",
         )
@@ -298,8 +298,9 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
     return None
 
 
-def _long_past(judged: Judged, one: Defrost) -> float | None:
-    """How long the coil had been past its stop, and by more than it follows late [s]; None where it was not so long."""
+def _long_past(judged: Judged, one: Defrost) -> tuple[float, float] | None:
+    """How long the coil had been past its stop, and by more than it follows late [s], and how warm it got [K]; None where it
+    was not so long."""
     watched, practice = judged.watched, judged.practice
     track, past = watched.beside_sensor, practice.si("defrost_stop_passed")
     if track is None:
@@ -317,7 +318,7 @@ def _long_past(judged: Judged, one: Defrost) -> float | None:
     if not over.size:
         return None
     lasts = float(seconds[over[-1]] - seconds[over[0]])
-    return lasts if lasts > practice.si("defrost_overrun") else None
+    return (lasts, float(values[over].max())) if lasts > practice.si("defrost_overrun") else None
 
 
 def duration(judged: Judged) -> Finding | None:

@@ -246,7 +246,9 @@ def _for_nothing(judged: Judged) -> Finding | None:
     said = f"{len(row)} defrosts in a row found no frost to melt"
     if judged.watched.settings.method == "demand":
         return Finding(
-            "fail", f"{said}: a demand board should have waited. Compare its sensors with a thermometer.", sign="fail"
+            "fail",
+            f"{said}: a demand board should have waited. Compare its sensors with a thermometer.",
+            sign="fail",
         )
     interval = minutes(judged.watched.settings.interval)
     return Finding(
