@@ -87,6 +87,7 @@ bench: build browser
 	$(PY) benchmarks/healthy.py
 	$(PY) benchmarks/diagnosis.py
 	$(PY) benchmarks/followed.py
+	$(PY) benchmarks/foreign.py 60 6
 	$(PY) benchmarks/recordings.py
 	$(PY) benchmarks/recorder.py
 	$(PY) benchmarks/live_load.py

@@ -15,6 +15,7 @@ SMOKE = {
     "diagnosis": ["2"],
     "fleet": ["--visits", "3"],
     "followed": ["1"],
+    "foreign": ["2", "1"],
     "healthy": ["2"],
     "killed": ["1"],
     "live_load": [],
@@ -24,7 +25,7 @@ SMOKE = {
     "shop": ["--visits", "25", "--times", "1", "--seconds", "0.2"],
     "weight": [],
 }
-HELD_BY_OTHERS = {"demo_served", "drawn", "size"}
+HELD_BY_OTHERS = {"demo_served", "drawn", "foreign_designs", "foreign_machine", "size"}
 """What benches are made of."""
 
 
