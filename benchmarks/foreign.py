@@ -19,7 +19,8 @@ from pathlib import Path
 from typing import Any
 
 sys.path[:0] = [str(Path(__file__).parents[1] / "tests"), str(Path(__file__).parent)]
-from foreign_designs import PSI, Air, Machine, NoRestError, Sick, Tools, Unit, air_at, drawn, readings
+from foreign_designs import PSI, Tools, Unit, air_at, drawn, readings
+from foreign_machine import Air, Machine, NoRestError, Sick
 
 from builders import visit_document
 from icepick.core.document.visit import parse_visit

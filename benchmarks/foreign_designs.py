@@ -17,19 +17,18 @@ import numpy as np
 sys.path[:0] = [str(Path(__file__).parents[1] / "tests"), str(Path(__file__).parent)]
 from foreign_machine import (
     AIR_HEAT,
-    WELL,
     Air,
     Coil,
     Design,
     Device,
     Machine,
     NoRestError,
-    Sick,
     ratio_of,
     sized,
 )
 
 from builders import SPLIT_UNIT
+from icepick.core.properties.moist_air import wet_bulb
 from icepick.core.properties.states import states
 from layouts import SHORT, TRUTH, path_of
 
@@ -433,8 +432,6 @@ def readings(machine: Machine, tools: Tools) -> list[dict[str, Any]]:
     ):
         found.append(_reading(code, "temperature", tools.air(temperature, spread), "degF", "probe"))
     if inside is None:
-        from icepick.core.properties.moist_air import wet_bulb
-
         wet = wet_bulb(machine.air.indoor, machine.air.indoor_ratio, 101_325.0)
         found.append(_reading("return_air", "wet_bulb", tools.air(wet, 0.6), "degF", "probe"))
     return found
@@ -448,18 +445,3 @@ def _reading(station: str, quantity: str, value: float, unit: str, method: str) 
         "unit": unit,
         "method": method,
     }
-
-
-__all__ = [
-    "MODES",
-    "WELL",
-    "Machine",
-    "NoRestError",
-    "Sick",
-    "Tools",
-    "Unit",
-    "drawn",
-    "kelvin",
-    "readings",
-    "states",
-]

@@ -169,8 +169,11 @@ def test_three_defrosts_for_nothing_speak_together():
     assert (statuses(one).get("defrost.interval"), statuses(many)["defrost.interval"]) == (None, "watch")
     assert "found no frost to melt" in explained(many, "defrost.interval")
     assert first(many) == {"none"}
-    demand = seen(Scene(**dry, hours=2.6), noted=False)
-    assert "fail" not in statuses(demand).values()
+    demand = seen(Scene(**{**dry, "method": "demand"}, starts_every=30, hours=2.6))
+    assert statuses(demand)["defrost.interval"] == "fail"
+    assert "a demand board should have waited" in explained(demand, "defrost.interval")
+    frosted = seen(Scene(air=33, humidity=92, interval=30, hours=2.6))
+    assert statuses(frosted)["defrost.interval"] == "pass"
 
 
 def test_five_minutes_prove_nothing():

@@ -246,11 +246,15 @@ def _stopped(judged: Judged, one: Defrost) -> Finding | None:
     passed = _long_past(judged, one)
     stop = judged.temperature(settings.stop_above)
     if passed is not None:
-        went_on = ", and the defrost runs on" if call.let_go is None else ", before the defrost ended"
         lasts, warmest = passed
+        has, went_on = (
+            ("has", ", and the defrost runs on")
+            if call.let_go is None
+            else ("had", ", before the defrost ended")
+        )
         return Finding(
             "fail",
-            f"The coil had passed its stop of {stop} for {minutes(lasts)}, up to {judged.temperature(warmest)}{went_on}: "
+            f"The coil {has} passed its stop of {stop} for {minutes(lasts)}, up to {judged.temperature(warmest)}{went_on}: "
             "the sensor first, then the board.",
             warmest,
             limit=settings.stop_above,

@@ -29,10 +29,6 @@ def start(judged: Judged) -> Finding | None:
     return worst([judged.worst(_started, judged.defrosts), _missed(judged)])
 
 
-_SAYS_SOMETHING = 0.4
-"""Share of the interval in heating from which on the want of a defrost says anything. [our own choice]"""
-
-
 def _started(judged: Judged, one: Defrost) -> Finding | None:
     settings, call = judged.watched.settings, one.call
     if call.forced is not None:
@@ -55,7 +51,7 @@ def _started(judged: Judged, one: Defrost) -> Finding | None:
             limit=settings.start_below,
             sign="above start",
         )
-    thin = one.colder is None or one.colder < judged.practice.si("frost_sag")
+    thin = _thin(judged, one)
     if one.dry and thin:
         if (
             settings.method == "demand"
@@ -91,6 +87,11 @@ def _started(judged: Judged, one: Defrost) -> Finding | None:
         uses=_coil(judged),
         sign="seen",
     )
+
+
+def _thin(judged: Judged, one: Defrost) -> bool:
+    """Whether no frost is known to have let the coil grow colder before it."""
+    return one.colder is None or one.colder < judged.practice.si("frost_sag")
 
 
 def _coil(judged: Judged) -> list[str]:
@@ -144,7 +145,7 @@ def _missed(judged: Judged) -> Finding | None:
     if warm:
         start = judged.temperature(watched.settings.start_below)
         return Finding("pass", f"None was due: the coil stayed above {start}.")
-    if ran < _SAYS_SOMETHING * watched.settings.interval:
+    if ran < practice.si("defrost_telling") * watched.settings.interval:
         longer = minutes(watched.settings.interval)
         return Finding(
             "needs_readings",
@@ -229,26 +230,18 @@ def interval(judged: Judged) -> Finding | None:
     return worst([judged.worst(_interval_of, judged.defrosts), _for_nothing(judged)])
 
 
-_FOR_NOTHING = 3
-"""So many defrosts in a row on a coil without frost are no accident of the weather. [our own choice]"""
-
-
 def _for_nothing(judged: Judged) -> Finding | None:
     """Defrosts one after the other that found nothing to melt: each by itself is what a timer does."""
-    thin = judged.practice.si("frost_sag")
-    row = [
-        one
-        for one in judged.defrosts
-        if one.dry and one.call.forced is None and (one.colder is None or one.colder < thin)
-    ]
-    if len(row) < _FOR_NOTHING or len(row) < len(judged.defrosts):
+    every = judged.defrosts
+    if len(every) < judged.practice.si("defrosts_for_nothing"):
         return None
-    said = f"{len(row)} defrosts in a row found no frost to melt"
+    if not all(one.dry and one.call.forced is None and _thin(judged, one) for one in every):
+        return None
+    said = f"{len(every)} defrosts in a row found no frost to melt"
     if judged.watched.settings.method == "demand":
         return Finding(
             "fail",
             f"{said}: a demand board should have waited. Compare its sensors with a thermometer.",
-            sign="fail",
         )
     interval = minutes(judged.watched.settings.interval)
     return Finding(

@@ -169,6 +169,22 @@ LIMITS: tuple[Limit, ...] = (
         "A timer so many of its own intervals late, with frost grown, has missed a defrost, however little the frost.",
     ),
     Limit(
+        "defrost_telling",
+        0.4,
+        "1",
+        Kind.RATIO,
+        "our own choice",
+        "Share of its interval that must run in heating before the want of a defrost says anything.",
+    ),
+    Limit(
+        "defrosts_for_nothing",
+        3,
+        "1",
+        Kind.RATIO,
+        "our own choice",
+        "So many defrosts in a row on a coil without frost are no accident of the weather.",
+    ),
+    Limit(
         "defrost_missed",
         3,
         "1",
